@@ -1,0 +1,57 @@
+"""Crank angles: one cycle of 720°, wrapping, and differences on the circle.
+
+Angles are degrees of crank, growing in the running direction. Every function takes a scalar or an
+array of any shape and returns the same shape.
+"""
+
+from typing import Final, overload
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+CYCLE_DEG: Final = 720.0
+"""One four-stroke cycle: two turns of the crank, one turn of the cam."""
+
+TURN_DEG: Final = 360.0
+
+
+@overload
+def wrap_deg(angle_deg: float) -> float: ...
+@overload
+def wrap_deg(angle_deg: Floats) -> Floats: ...
+def wrap_deg(angle_deg: float | Floats) -> float | Floats:
+    """The same place in the cycle, in [0, 720).
+
+    The remainder of a tiny negative number rounds up to exactly 720, so it is taken twice.
+
+    >>> wrap_deg(-30.0), wrap_deg(1450.0), wrap_deg(-1e-146)
+    (690.0, 10.0, 0.0)
+    """
+    return (angle_deg % CYCLE_DEG) % CYCLE_DEG
+
+
+def signed_difference_deg(to_deg: Floats, from_deg: Floats) -> Floats:
+    """How far `to_deg` lies on from `from_deg` on the 720° circle, in [-360, 360).
+
+    >>> signed_difference_deg(np.array([10.0, 700.0]), np.array([700.0, 10.0])).tolist()
+    [30.0, -30.0]
+    """
+    half = CYCLE_DEG / 2
+    return wrap_deg(to_deg - from_deg + half) - half
+
+
+def degrees_on(to_deg: float, from_deg: float) -> float:
+    """Degrees to turn in the running direction from one place to another, in [0, 720).
+
+    >>> degrees_on(to_deg=20.0, from_deg=700.0)
+    40.0
+    """
+    return wrap_deg(to_deg - from_deg)
+
+
+def over_angles(per_row: Floats, crank_deg: Floats) -> Floats:
+    """One value a row, shaped to combine with a scalar or an array of angles on the last axis."""
+    return per_row.reshape(per_row.shape + (1,) * crank_deg.ndim)

@@ -1,0 +1,399 @@
+"""What an engine is: frozen records, checked when they are made.
+
+A wrong value raises `EngineError`, whose message names the field, the value and the way out.
+"""
+
+from dataclasses import dataclass, replace
+from enum import Enum
+from functools import cached_property
+from typing import Final
+
+import numpy as np
+
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
+from true_compass.core.cam import DEFAULT_CAM, Cam, ExtraItem, Kind, LiftTable, Valve, check_cam
+from true_compass.core.card import Card
+from true_compass.core.firing import (
+    SAME_DEG,
+    Groups,
+    cannot_follow,
+    groups_of,
+    groups_text,
+    second_turns,
+)
+from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.limits import EngineError, check_number
+from true_compass.core.lobe import profiles_of
+from true_compass.core.readings import timing_of_table
+from true_compass.core.train import DEFAULT_TRAIN, Train, check_train
+
+
+class Rotation(Enum):
+    """Running direction of the crank, seen from the end that `Engine.seen_from` names."""
+
+    CLOCKWISE = "clockwise"
+    ANTICLOCKWISE = "anticlockwise"
+
+
+class End(Enum):
+    """An end of the engine. The front is the free end, away from the flywheel."""
+
+    FRONT = "front"
+    REAR = "rear"
+
+
+class CamDrive(Enum):
+    """Which way the camshafts turn."""
+
+    WITH = "with"
+    AGAINST = "against"
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A mark to bring the crank to: where it is, at what crank angle (0 to 360), its words."""
+
+    where: str
+    angle_deg: float
+    stamped: str = ""
+    can_creep: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """Valves of a cylinder and how they stand along each head, from the front.
+
+    `pattern` is one letter a valve group of the whole head, such as `IEIE` for two cylinders;
+    empty means intake before exhaust at every cylinder. `mirrored` turns the second bank about.
+    """
+
+    intake_valves: int = 1
+    exhaust_valves: int = 1
+    pattern: str = ""
+    mirrored: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class BankAdvance:
+    """How much earlier the camshafts of one bank stand than the timing says, crank degrees."""
+
+    bank: str
+    intake_deg: float = 0.0
+    exhaust_deg: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Compression:
+    """What the pressure on the compression stroke follows from.
+
+    `ratio` is the static compression ratio; `exponent` that of p Vⁿ = constant; `start_kpa` the
+    pressure, absolute, when the intake valve closes.
+    """
+
+    ratio: float = 9.0
+    exponent: float = 1.3
+    start_kpa: float = 100.0
+
+
+@dataclass(frozen=True)
+class Engine:
+    """An engine. Lengths are mm.
+
+    `damper_mm` is the damper's diameter and `ring_gear_teeth` the flywheel's, 0 when not known.
+    `late` tells for each cylinder whether it fires at its second TDC of the cycle. `dots_fire` is
+    the cylinder that fires when the dots on the timing gears meet, 0 when it is not known.
+    """
+
+    name: str
+    layout: Layout
+    late: tuple[bool, ...]
+    bore_mm: float
+    stroke_mm: float
+    rod_mm: float
+    cam: Cam
+    pin_offset_mm: float = 0.0
+    rotation: Rotation = Rotation.CLOCKWISE
+    seen_from: End = End.FRONT
+    cylinder_1_at: End = End.FRONT
+    head: Head = Head()
+    cam_drive: CamDrive = CamDrive.WITH
+    camshafts: int = 1
+    train: Train = DEFAULT_TRAIN
+    card: Card | None = None
+    bank_advances: tuple[BankAdvance, ...] = ()
+    compression: Compression = Compression()
+    dots_fire: int = 0
+    marks: tuple[Mark, ...] = ()
+    lash_hot: bool = False
+    damper_mm: float = 0.0
+    ring_gear_teeth: int = 0
+    place: str = ""
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        for field in ("bore_mm", "stroke_mm", "rod_mm", "pin_offset_mm"):
+            check_number(field, getattr(self, field))
+        check_rod(self)
+        check_train(self.train)
+        check_cam(self.cam)
+        profiles_of(self.cam, self.train)  # raises where no smooth lobe fits
+        check_shafts(self)
+        check_valves(self)
+        if len(self.late) != self.cylinder_count:
+            raise EngineError("firing_order", "must say for every cylinder when it fires")
+        if self.late[0]:
+            raise EngineError("firing_order", "must have cylinder 1 at 0°")
+        if not 0 <= self.dots_fire <= self.cylinder_count:
+            raise EngineError("dots_fire", f"must be a cylinder, not {self.dots_fire}")
+        for mark in self.marks:
+            check_number("mark_deg", mark.angle_deg)
+        check_number("damper_mm", self.damper_mm)
+        if not 0 <= self.ring_gear_teeth <= 400:
+            raise EngineError("ring_gear_teeth", f"must be 0 to 400, not {self.ring_gear_teeth}")
+
+    @property
+    def cylinder_count(self) -> int:
+        """Number of cylinders, 1 to 18."""
+        return self.layout.cylinder_count
+
+    @property
+    def cylinders(self) -> range:
+        """Cylinder numbers: 1, 2, …"""
+        return range(1, self.cylinder_count + 1)
+
+    @cached_property
+    def firing_offsets_deg(self) -> Floats:
+        """Nominal crank angle of each cylinder's compression TDC, shape `(C,)`, cylinder 1 at 0."""
+        return self.layout.tdc_deg + TURN_DEG * np.array(self.late)
+
+    @cached_property
+    def firing_groups(self) -> Groups:
+        """Firing order from cylinder 1; cylinders that fire together share a group."""
+        return groups_of(self.firing_offsets_deg)
+
+    @cached_property
+    def firing_order(self) -> tuple[int, ...]:
+        """Firing order as a plain sequence."""
+        return tuple(cylinder for group in self.firing_groups for cylinder in group)
+
+    @cached_property
+    def intervals_deg(self) -> tuple[float, ...]:
+        """Crank degrees from each firing to the next, one a group of `firing_groups`."""
+        at = [float(self.firing_offsets_deg[group[0] - 1]) for group in self.firing_groups]
+        return tuple(b - a for a, b in zip(at, [*at[1:], CYCLE_DEG], strict=True))
+
+    @property
+    def fires_evenly(self) -> bool:
+        """Whether all intervals are alike."""
+        return max(self.intervals_deg) - min(self.intervals_deg) <= SAME_DEG
+
+    @cached_property
+    def valves(self) -> tuple[Valve, ...]:
+        """Every kind of valve of every cylinder, intake before exhaust: I1, E1, I2, …"""
+        counts = {Kind.INTAKE: self.head.intake_valves, Kind.EXHAUST: self.head.exhaust_valves}
+        return tuple(Valve(k, cylinder, counts[k]) for cylinder in self.cylinders for k in Kind)
+
+    @cached_property
+    def extra_items(self) -> tuple[ExtraItem, ...]:
+        """Every injector and brake of every cylinder."""
+        return tuple(
+            ExtraItem(lobe, cylinder) for cylinder in self.cylinders for lobe in self.cam.extras
+        )
+
+    def bank_advance_deg(self, cylinder: int, kind: Kind) -> float:
+        """Advance of the camshaft of a cylinder's bank, beside that of its kind."""
+        name = self.layout.banks[self.layout.seats[cylinder - 1].bank].name
+        for advance in self.bank_advances:
+            if advance.bank == name:
+                return advance.intake_deg if kind is Kind.INTAKE else advance.exhaust_deg
+        return 0.0
+
+    @property
+    def two_shafts(self) -> bool:
+        """Whether intake and exhaust valves have camshafts of their own, which move apart."""
+        return self.camshafts >= 2 * len({seat.bank for seat in self.layout.seats})
+
+    @property
+    def clockwise_from_front(self) -> bool:
+        """Running direction as seen from the front, whichever end it was stated from."""
+        return (self.rotation is Rotation.CLOCKWISE) == (self.seen_from is End.FRONT)
+
+    @property
+    def layout_words(self) -> str:
+        """Layout in words, such as `inline six` or `90° V8`."""
+        return layout_words(self.layout)
+
+    @property
+    def order_text(self) -> str:
+        """Firing order as it is spelt: `1-5-3-6-2-4`."""
+        return groups_text(self.firing_groups)
+
+
+ONE_SHAFT: Final = (
+    "must be the same for intake and exhaust on one camshaft: say how many camshafts there are"
+)
+# fmt: off
+COUNT_WORDS: Final = (
+    "none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten",
+    "eleven", "twelve", "thirteen", "fourteen", "fifteen", "sixteen", "seventeen", "eighteen",
+)
+# fmt: on
+
+
+def layout_words(layout: Layout) -> str:
+    """A layout in a few words.
+
+    >>> layout_words(even_layout((1, 3, 4, 2)))
+    'inline four'
+    """
+    count, form = layout.cylinder_count, layout.form
+    word = COUNT_WORDS[count] if count != 2 else "twin"
+    if count == 1:
+        return "single"
+    if form in (Form.V, Form.STAGGERED):
+        angles = [bank.angle_deg for bank in layout.banks]
+        between = f"{(max(angles) - min(angles)) % TURN_DEG:g}°"
+        return f"{between} V{count}" if form is Form.V else f"{between} staggered {word}"
+    if form is Form.W:
+        return f"W{count}"
+    if form is Form.U:
+        return f"U{count}"
+    if form is Form.RADIAL:
+        rows = len(layout.throws)
+        return f"radial {word}" if rows == 1 else f"two-row radial {word}"
+    if form is Form.OTHER:
+        return f"{word} cylinders"
+    return f"{form.value} {word}"
+
+
+def check_rod_length(rod_mm: float, stroke_mm: float, aside_mm: float = 0.0) -> None:
+    """Raise unless a rod is longer than the crank radius and the offset: or it cannot turn over."""
+    if rod_mm <= stroke_mm / 2 + aside_mm:
+        more = f" and the offset of {aside_mm:g} mm" if aside_mm else ""
+        raise EngineError(
+            "rod_mm",
+            f"must be longer than half the stroke ({stroke_mm / 2:g} mm){more}, not {rod_mm:g} mm: "
+            "measure the rod from centre to centre",
+        )
+
+
+def check_rod(engine: Engine) -> None:
+    """Raise unless every rod is long enough to turn over, offsets and link rods included."""
+    radius = engine.stroke_mm / 2
+    aside = max(abs(engine.pin_offset_mm + bank.axis_offset_mm) for bank in engine.layout.banks)
+    check_rod_length(engine.rod_mm, engine.stroke_mm, aside)
+    rods = engine.layout.articulated
+    if rods is not None and engine.rod_mm - rods.hub_mm <= radius:
+        raise EngineError(
+            "hub_mm",
+            f"leaves link rods of {engine.rod_mm - rods.hub_mm:g} mm, which must be longer than "
+            f"half the stroke ({radius:g} mm)",
+        )
+
+
+def check_valves(engine: Engine) -> None:
+    """Raise unless the valves of a cylinder are 2 to 5 and the pattern fits the heads."""
+    head = engine.head
+    counts = (head.intake_valves, head.exhaust_valves)
+    if min(counts) < 1 or not 2 <= sum(counts) <= 5:
+        raise EngineError(
+            "intake_valves",
+            f"and exhaust valves must be 2 to 5 in all, each at least 1, not {counts}",
+        )
+    if set(head.pattern) - set("IE"):
+        raise EngineError("pattern", f"must be letters I and E, not {head.pattern!r}")
+    longest = max(len(engine.layout.on_bank(bank)) for bank in range(len(engine.layout.banks)))
+    if head.pattern and (len(head.pattern) != 2 * longest or head.pattern.count("I") != longest):
+        raise EngineError(
+            "pattern",
+            f"must have one I and one E for each of the {longest} cylinders of a head, "
+            f"not {head.pattern}",
+        )
+    if not 1 <= engine.camshafts <= 8:
+        raise EngineError("camshafts", f"must be 1 to 8, not {engine.camshafts}")
+
+
+def check_shafts(engine: Engine) -> None:
+    """Raise unless advances fit the camshafts that there are, and compression is plausible."""
+    cam, banks = engine.cam, {bank.name for bank in engine.layout.banks}
+    for advance in engine.bank_advances:
+        if advance.bank not in banks:
+            raise EngineError("bank_advance", f"names {advance.bank!r}, which is no bank")
+        check_number("advance_deg", advance.intake_deg)
+        check_number("advance_deg", advance.exhaust_deg)
+        if not engine.two_shafts and advance.intake_deg != advance.exhaust_deg:
+            raise EngineError("bank_advance", ONE_SHAFT)
+    driven = not (cam.intake.suction or cam.exhaust.suction)
+    if driven and not engine.two_shafts and cam.intake.advance_deg != cam.exhaust.advance_deg:
+        raise EngineError("intake_advance_deg", ONE_SHAFT)
+    check_number("compression_ratio", engine.compression.ratio)
+    check_number("polytropic_exponent", engine.compression.exponent)
+    check_number("start_kpa", engine.compression.start_kpa)
+    if engine.train.hydraulic and (cam.intake.lash_mm or cam.exhaust.lash_mm):
+        raise EngineError("intake_mm", "and exhaust lash must be 0 with hydraulic tappets")
+
+
+def even_layout(firing_order: tuple[int, ...]) -> Layout:
+    """An inline layout whose pins make this order fire evenly."""
+    count = len(firing_order)
+    pins = [0.0] * count
+    for step, cylinder in enumerate(firing_order):
+        pins[cylinder - 1] = -step * CYCLE_DEG / count % TURN_DEG
+    return Layout(
+        Form.INLINE,
+        (Bank("A"),),
+        tuple(Throw(pin) for pin in pins),
+        tuple(Seat(0, throw) for throw in range(count)),
+    )
+
+
+def fire_in_order(layout: Layout, groups: Groups) -> tuple[bool, ...]:
+    """The most even way to fire in this order on this layout; `Engine.late` of it.
+
+    Raises `EngineError` for an order that the crank forbids.
+    """
+    ways = second_turns(layout.tdc_deg, groups)
+    if ways:
+        return ways[0]
+    failure = cannot_follow(layout.tdc_deg, groups)
+    assert failure is not None
+    cylinder, before, (first, second) = failure
+    raise EngineError(
+        "firing_order",
+        f"is not possible on this crank: {cylinder} cannot follow {before}, because it is at TDC "
+        f"at {first:g}° and {second:g}°",
+    )
+
+
+def with_order(engine: Engine, groups: Groups) -> Engine:
+    """The same engine, firing in another order. Raises `EngineError` when the crank forbids it."""
+    return replace(engine, late=fire_in_order(engine.layout, groups))
+
+
+def with_table(engine: Engine, kind: Kind, table: LiftTable) -> Engine:
+    """The same engine with one kind of valve driven by a lift table; its nose stays in place."""
+    old = engine.cam.timing(kind)
+    centreline_deg = abs(old.nose_cycle_deg(kind) - 360.0)
+    timing = timing_of_table(
+        kind, table, engine.train, old.lash_mm, centreline_deg, old.advance_deg
+    )
+    return replace(engine, card=None, cam=engine.cam.with_timing(kind, timing))
+
+
+def even_inline(firing_order: tuple[int, ...], cam: Cam = DEFAULT_CAM) -> Engine:
+    """An even-firing inline engine made on the spot: bore 84, stroke 80, rod 140 mm.
+
+    >>> even_inline((1, 3, 4, 2)).layout_words
+    'inline four'
+    """
+    layout = even_layout(firing_order)
+    groups = tuple((cylinder,) for cylinder in firing_order)
+    return Engine(
+        name=groups_text(groups),
+        layout=layout,
+        late=fire_in_order(layout, groups),
+        bore_mm=84.0,
+        stroke_mm=80.0,
+        rod_mm=140.0,
+        cam=cam,
+    )

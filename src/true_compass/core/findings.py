@@ -1,0 +1,173 @@
+"""What is worth saying about an engine: wrong, worth a look, or just so.
+
+Each `check_…` gives findings about one thing. A new one is one small function in `CHECKS`.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from enum import Enum
+from typing import Final
+
+import numpy as np
+
+from true_compass.core.cam import Kind
+from true_compass.core.engine import Engine
+from true_compass.core.firing import SAME_DEG
+from true_compass.core.layout import Form
+from true_compass.core.phasing import companion_of
+from true_compass.core.state import Rig
+from true_compass.core.stops import two_stop_plan
+
+
+class Severity(Enum):
+    """How much a finding matters."""
+
+    WRONG = "wrong"
+    LOOK = "look"
+    NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Severity, the field it concerns, and one plain sentence."""
+
+    severity: Severity
+    field: str
+    sentence: str
+
+
+THIN_DEG: Final = 30.0
+
+
+def check_intervals(engine: Engine) -> Iterator[Finding]:
+    """Uneven firing, and cylinders that fire together."""
+    together = [group for group in engine.firing_groups if len(group) > 1]
+    if together:
+        words = " and ".join("+".join(map(str, group)) for group in together)
+        yield Finding(Severity.NOTE, "firing_order", f"Cylinders {words} fire together.")
+    if not engine.fires_evenly:
+        gaps = ", ".join(f"{gap:g}°" for gap in sorted({round(g, 2) for g in engine.intervals_deg}))
+        yield Finding(Severity.NOTE, "firing_order", f"Firing is uneven: gaps of {gaps}.")
+
+
+def check_companions(engine: Engine) -> Iterator[Finding]:
+    """Companions: none, or not those that a rule of thumb would give."""
+    companions = {cylinder: companion_of(engine, cylinder) for cylinder in engine.cylinders}
+    count = engine.cylinder_count
+    if count > 1 and not any(companions.values()):
+        yield Finding(Severity.NOTE, "firing_order", "No cylinder has a companion.")
+    elif any(c is not None and c != count + 1 - cylinder for cylinder, c in companions.items()):
+        sentence = f"Companions are not those that add up to {count + 1}."
+        yield Finding(Severity.NOTE, "firing_order", sentence)
+
+
+def check_dead_centres(engine: Engine) -> Iterator[Finding]:
+    """How far true dead centres lie from the nominal ones."""
+    rig = Rig.of(engine)
+    away = float(np.max(np.abs(rig.centres.tdc_deg)))
+    if away > SAME_DEG:
+        cause = "Link rods" if engine.layout.articulated else "Offsets"
+        sentence = f"{cause} move TDC by up to {away:.2f}° from its nominal angle."
+        yield Finding(
+            Severity.NOTE, "rods" if engine.layout.articulated else "pin_offset", sentence
+        )
+
+
+def check_two_stops(engine: Engine) -> Iterator[Finding]:
+    """Whether two stops are enough for this cam."""
+    least = two_stop_plan(Rig.of(engine)).least_margin_deg
+    if least < 0:
+        sentence = f"Two stops are unsafe: one valve would be {-least:.0f}° off its base circle."
+        yield Finding(Severity.LOOK, "cam", sentence)
+    elif least < THIN_DEG:
+        yield Finding(
+            Severity.LOOK, "cam", f"Two stops are thin: the least margin is {least:.0f}°."
+        )
+
+
+def check_proportions(engine: Engine) -> Iterator[Finding]:
+    """Figures that look like a slip of the pen."""
+    ratio = engine.rod_mm / engine.stroke_mm
+    if not 1.2 <= ratio <= 3.0:
+        sentence = f"Rod over stroke is {ratio:.2f}; most engines lie between 1.2 and 3."
+        yield Finding(Severity.LOOK, "rod_mm", sentence)
+    for kind in Kind:
+        timing = engine.cam.timing(kind)
+        if timing.peak_lift_mm > engine.bore_mm / 3:
+            sentence = f"The {kind.value} lift of {timing.peak_lift_mm:g} mm is large for the bore."
+            yield Finding(Severity.LOOK, f"{kind.value}_lift_mm", sentence)
+        if timing.lash_mm > 1.0:
+            sentence = (
+                f"The {kind.value} lash of {timing.lash_mm:g} mm is large: is a decimal point lost?"
+            )
+            yield Finding(Severity.LOOK, f"{kind.value}_mm", sentence)
+
+
+def check_valve_train(engine: Engine) -> Iterator[Finding]:
+    """Valves that lash keeps shut, a compression release, and items that are no valves."""
+    rig = Rig.of(engine)
+    for row, valve in enumerate(engine.valves[:2]):
+        if rig.lobes.peak_lift_mm[row] <= 0:
+            sentence = f"The lash takes up the whole {valve.kind.value} lobe: it never opens."
+            yield Finding(Severity.WRONG, f"{valve.kind.value}_mm", sentence)
+    if engine.cam.release is not None:
+        yield Finding(
+            Severity.NOTE,
+            "release",
+            "A compression release holds the exhaust valve open: adjust it past TDC.",
+        )
+    if engine.cam.intake.suction:
+        sentence = "The intake valves have no lobe: there is nothing to set on them."
+        yield Finding(Severity.NOTE, "intake_lobe", sentence)
+
+
+def check_marks(engine: Engine) -> Iterator[Finding]:
+    """Marks that can creep, and marks that are no TDC."""
+    for mark in engine.marks:
+        if mark.can_creep:
+            sentence = f"The mark on the {mark.where} can creep."
+            yield Finding(Severity.LOOK, "mark", sentence)
+        gaps = (engine.layout.tdc_deg - mark.angle_deg + 180) % 360 - 180
+        if np.min(np.abs(gaps)) > 0.5:
+            sentence = (
+                f"The mark on the {mark.where} at {mark.angle_deg:g}° is at no cylinder's TDC."
+            )
+            yield Finding(Severity.NOTE, "mark", sentence)
+
+
+def check_radial_order(engine: Engine) -> Iterator[Finding]:
+    """A one-row radial of an odd number fires every other cylinder."""
+    count = engine.cylinder_count
+    if engine.layout.form is Form.RADIAL and len(engine.layout.throws) == 1 and count % 2:
+        every_other = tuple(2 * step % count + 1 for step in range(count))
+        if engine.firing_order != every_other and engine.fires_evenly:
+            yield Finding(
+                Severity.LOOK, "firing_order", "A one-row radial fires every other cylinder."
+            )
+
+
+def check_gear_dots(engine: Engine) -> Iterator[Finding]:
+    """Dots on the gears that mean another cylinder than 1."""
+    if engine.dots_fire > 1:
+        sentence = f"When the gear dots meet, cylinder {engine.dots_fire} fires, not 1."
+        yield Finding(Severity.NOTE, "dots_fire", sentence)
+
+
+CHECKS: Final[tuple[Callable[[Engine], Iterator[Finding]], ...]] = (
+    check_intervals,
+    check_companions,
+    check_dead_centres,
+    check_two_stops,
+    check_proportions,
+    check_valve_train,
+    check_marks,
+    check_radial_order,
+    check_gear_dots,
+)
+_ORDER: Final = tuple(Severity)
+
+
+def findings(engine: Engine) -> list[Finding]:
+    """Everything worth saying about an engine, the worst first."""
+    found = [finding for check in CHECKS for finding in check(engine)]
+    return sorted(found, key=lambda finding: _ORDER.index(finding.severity))

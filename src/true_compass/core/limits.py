@@ -1,0 +1,69 @@
+"""The least and most of every number, and the error that names a wrong one.
+
+The engine file and the command line read the limits from here, so that all refuse the same values.
+"""
+
+import math
+from typing import Final
+
+MOST_CYLINDERS: Final = 18
+MOST_ANGLE_DEG: Final = 1e6
+LEAST_DURATION_DEG: Final = 40.0
+MOST_LOBE_DEG: Final = 700.0
+
+LIMITS: Final = {
+    "bore_mm": (10.0, 2000.0),
+    "stroke_mm": (10.0, 5000.0),
+    "rod_mm": (10.0, 10000.0),
+    "pin_offset_mm": (-50.0, 50.0),
+    "axis_offset_mm": (-500.0, 500.0),
+    "hub_mm": (1.0, 2000.0),
+    "damper_mm": (0.0, 3000.0),
+    "bank_angle_deg": (-360.0, 360.0),
+    "between_banks_deg": (1.0, 180.0),
+    "pin_deg": (-720.0, 720.0),
+    "split_deg": (-180.0, 180.0),
+    "tdc_deg": (-720.0, 720.0),
+    "mark_deg": (-720.0, 720.0),
+    "intake_opens_btdc_deg": (-90.0, 150.0),
+    "intake_closes_abdc_deg": (-90.0, 150.0),
+    "exhaust_opens_bbdc_deg": (-90.0, 150.0),
+    "exhaust_closes_atdc_deg": (-90.0, 150.0),
+    "peak_lift_mm": (0.1, 200.0),
+    "lash_mm": (0.0, 5.0),
+    "ramp_deg": (0.0, 120.0),
+    "ramp_mm": (0.0, 10.0),
+    "check_lift_mm": (0.01, 100.0),
+    "duration_deg": (40.0, 500.0),
+    "centreline_deg": (0.0, 200.0),
+    "lobe_separation_cam_deg": (60.0, 160.0),
+    "advance_deg": (-60.0, 60.0),
+    "cycle_deg": (-720.0, 1440.0),
+    "ratio": (0.5, 4.0),
+    "leak_down_mm": (0.0, 3.0),
+    "preload_mm": (0.0, 5.0),
+    "accepted_mm": (0.0, 0.5),
+    "variable_intake_mm": (0.0, 5.0),
+    "torque_nm": (0.0, 500.0),
+    "resolution_mm": (0.0, 0.2),
+    "compression_ratio": (2.0, 30.0),
+    "polytropic_exponent": (1.0, 1.6),
+    "start_kpa": (20.0, 500.0),
+}
+
+
+class EngineError(ValueError):
+    """A value no engine can have. `field` is the name of the field it concerns."""
+
+    def __init__(self, field: str, sentence: str) -> None:
+        super().__init__(sentence)
+        self.field = field
+
+
+def check_number(field: str, value: float, limits_of: str = "") -> None:
+    """Raise unless `value` is a finite number within the limits of its field."""
+    least, most = LIMITS[limits_of or field]
+    if not (math.isfinite(value) and least <= value <= most):
+        suffix = field.rpartition("_")[2]
+        unit = f" {suffix}" if suffix in ("deg", "mm", "kpa") else ""
+        raise EngineError(field, f"must be from {least:g} to {most:g}{unit}, not {value:g}")

@@ -1,0 +1,141 @@
+"""Where the piston is at a crank angle: slider-crank, offset pins and bores, articulated rods.
+
+Positions are measured along a cylinder's own axis from the crank's centre, s, and as the fall
+from the highest point that the piston really reaches: its **true** TDC. Offsets and link rods move
+that off the nominal angle.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from true_compass.core.angles import Floats, over_angles
+from true_compass.core.engine import Engine
+
+
+def piston_from_tdc_mm(angle_deg: float | Floats, stroke_mm: float, rod_mm: float) -> Floats:
+    """Distance of the piston below its TDC, from 0 to the stroke; shape of `angle_deg`.
+
+    `angle_deg` is the crank angle from that cylinder's TDC (any whole turns more or less). With
+    crank radius r and rod l the pin is at s = r cos a + sqrt(l² − r² sin² a) from the crank centre
+    (J. B. Heywood, *Internal Combustion Engine Fundamentals*, 1988, eq. 2.5; from memory), and
+    this is r + l − s. For cylinders without offsets or link rods.
+
+    >>> round(float(piston_from_tdc_mm(90.0, stroke_mm=80.0, rod_mm=140.0)), 4)
+    45.8359
+    """
+    radius_mm = stroke_mm / 2
+    angle = np.radians(np.asarray(angle_deg, dtype=float) % 360.0)
+    sideways_mm = radius_mm * np.sin(angle)
+    # Both terms as squares of small quantities: subtracting nearly equal lengths near TDC would
+    # leave rounding noise, even a hair above TDC.
+    along_mm = 2 * radius_mm * np.sin(angle / 2) ** 2
+    tilt_mm = sideways_mm**2 / (rod_mm + np.sqrt(rod_mm**2 - sideways_mm**2))
+    return np.asarray(along_mm + tilt_mm)
+
+
+@dataclass(frozen=True, slots=True)
+class Linkage:
+    """What carries each piston, one row a cylinder.
+
+    `offset_mm`: axis beside the crank's centre, positive towards the side to which the pin moves
+    after TDC. For a link rod `hub_mm` is the distance of its knuckle pin from the crank pin and
+    `from_master_deg` how far its bank stands on from its master's; both are 0 for other rods.
+    `rod_mm` is the rod from its own pin; the master's length stands in `master_mm`.
+    """
+
+    radius_mm: float
+    master_mm: float
+    rod_mm: Floats
+    offset_mm: Floats
+    hub_mm: Floats
+    from_master_deg: Floats
+
+    @staticmethod
+    def of(engine: Engine) -> "Linkage":
+        """The linkage of an engine."""
+        layout = engine.layout
+        count = layout.cylinder_count
+        aside = [layout.banks[seat.bank].axis_offset_mm for seat in layout.seats]
+        hub, from_master = np.zeros(count), np.zeros(count)
+        rods = layout.articulated
+        if rods is not None:
+            for row, seat in enumerate(layout.seats):
+                master = rods.masters[seat.throw]
+                if row + 1 != master:
+                    hub[row] = rods.hub_mm
+                    from_master[row] = layout.bank_deg[row] - layout.bank_deg[master - 1]
+        return Linkage(
+            radius_mm=engine.stroke_mm / 2,
+            master_mm=engine.rod_mm,
+            rod_mm=engine.rod_mm - hub,
+            offset_mm=engine.pin_offset_mm + np.array(aside),
+            hub_mm=hub,
+            from_master_deg=from_master,
+        )
+
+    @property
+    def plain(self) -> bool:
+        """Whether nothing moves a dead centre off its nominal angle."""
+        return not (np.any(self.offset_mm) or np.any(self.hub_mm))
+
+
+def piston_height_mm(linkage: Linkage, angle_deg: Floats) -> Floats:
+    """Distance s of each gudgeon pin from the crank's centre along its axis.
+
+    `angle_deg` is the crank angle from each cylinder's nominal TDC, shape `(C,)` or `(C, N)`; so is
+    the result. With offset e: s = r cos a + sqrt(l² − (r sin a − e)²). A link rod hangs on a
+    knuckle pin that the master rod carries about: with the master's tilt t from its own axis the
+    knuckle is at r cos a + ρ cos t along, and r sin a + ρ sin t beside the link's axis.
+    """
+    rows = {
+        name: over_angles(getattr(linkage, name), angle_deg[0])
+        for name in ("rod_mm", "offset_mm", "hub_mm", "from_master_deg")
+    }
+    angle = np.radians(angle_deg)
+    radius = linkage.radius_mm
+    along, beside = radius * np.cos(angle), radius * np.sin(angle) - rows["offset_mm"]
+    if np.any(linkage.hub_mm):
+        master = np.radians(angle_deg + rows["from_master_deg"])
+        tilt_sin = -radius * np.sin(master) / linkage.master_mm
+        along = along + rows["hub_mm"] * np.sqrt(1 - tilt_sin**2)
+        beside = beside + rows["hub_mm"] * tilt_sin
+    return np.asarray(along + np.sqrt(rows["rod_mm"] ** 2 - beside**2))
+
+
+@dataclass(frozen=True, slots=True)
+class DeadCentres:
+    """True dead centres of every cylinder, `(C,)` each.
+
+    `tdc_deg` and `bdc_deg` are crank angles from the nominal TDC; `top_mm` is the height there,
+    `stroke_mm` the way between.
+    """
+
+    tdc_deg: Floats
+    bdc_deg: Floats
+    top_mm: Floats
+    stroke_mm: Floats
+
+
+def dead_centres(linkage: Linkage) -> DeadCentres:
+    """Find the true dead centres, to about 1e-5°.
+
+    A dead centre is flat: the search looks for where the height changes as much before as after.
+    """
+    count = len(linkage.rod_mm)
+    tdc, bdc = np.zeros(count), np.full(count, 180.0)
+    if not linkage.plain:
+        for _ in range(12):
+            tdc = _climb(linkage, tdc, 1.0)
+            bdc = _climb(linkage, bdc, -1.0)
+    top, foot = piston_height_mm(linkage, tdc), piston_height_mm(linkage, bdc)
+    return DeadCentres(tdc, bdc, top, top - foot)
+
+
+def _climb(linkage: Linkage, at_deg: Floats, sign: float) -> Floats:
+    """One Newton step of the derivative, from three heights close together."""
+    step = 0.02
+    places = at_deg[:, None] + np.array([-step, 0.0, step])
+    low, middle, high = (sign * piston_height_mm(linkage, places)).T
+    bend = low - 2 * middle + high
+    return np.asarray(at_deg - np.clip(step * (high - low) / (2 * bend), -5.0, 5.0))

@@ -1,0 +1,150 @@
+"""Stops: crank angles at which to adjust, and which items at each; what a plan is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, degrees_on, wrap_deg
+from true_compass.core.state import Rig
+
+
+@dataclass(frozen=True, slots=True)
+class StopItem:
+    """An item due at a stop, and its margin there in crank degrees (negative: not free).
+
+    `back_deg` and `on_deg` are how far it stays free when the crank is turned back or on; 0 both
+    for an item that is not free.
+    """
+
+    name: str
+    margin_deg: float
+    back_deg: float = 0.0
+    on_deg: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """A crank angle in [0, 720) and the items to adjust there.
+
+    `turn_deg` is the way there from the stop before, in the running direction; `sign` says in a
+    few words how the school knows the place.
+    """
+
+    crank_deg: float
+    items: tuple[StopItem, ...]
+    turn_deg: float = 0.0
+    sign: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """Stops in running order. Every item of the engine is due at exactly one of them."""
+
+    school: str
+    stops: tuple[Stop, ...]
+
+    @property
+    def least_margin_deg(self) -> float:
+        """The smallest margin in the plan. A plan with a negative one is unsafe."""
+        return self.least_item.margin_deg
+
+    @property
+    def least_item(self) -> StopItem:
+        """The item with the smallest margin."""
+        items = (item for stop in self.stops for item in stop.items)
+        # A bridge is free with its rocker, which is the better known of the two.
+        return min(items, key=lambda item: (item.margin_deg, " " in item.name))
+
+    @property
+    def safe(self) -> bool:
+        """Whether every item is free where it is due."""
+        return self.least_margin_deg >= 0.0
+
+    @property
+    def turning_deg(self) -> float:
+        """Crank degrees from the first stop to the last."""
+        return sum(stop.turn_deg for stop in self.stops)
+
+
+TIE_DEG = 1e-9
+
+
+def best_stops(margins_deg: np.ndarray[tuple[int, ...], np.dtype[np.float64]]) -> list[int]:
+    """For margins `(V, S)`, the stop of largest margin for each item; the earlier one of a tie.
+
+    >>> best_stops(np.array([[10.0, 130.0], [65.0, 65.0 + 1e-12]]))
+    [1, 0]
+    """
+    largest = margins_deg.max(axis=1, keepdims=True)
+    return [int(place) for place in np.argmax(margins_deg >= largest - TIE_DEG, axis=1)]
+
+
+class Sides:
+    """Margins of a rig's items at any crank angle, with how far each is free back and on."""
+
+    def __init__(self, rig: Rig) -> None:
+        self._arcs = rig.item_arcs_deg
+
+    def at(self, name: str, crank_deg: float) -> StopItem:
+        """One item at a crank angle."""
+        off = np.inf
+        for start, length in self._arcs[name]:
+            back = degrees_on(crank_deg, start)
+            if CYCLE_DEG - back < 1e-6:
+                back = 0.0
+            on = length - back
+            if on >= -1e-6:
+                on = max(on, 0.0)
+                return StopItem(name, min(back, on), back, on)
+            off = min(off, -on, CYCLE_DEG - back)
+        return StopItem(name, -float(off))
+
+
+def plan_of(rig: Rig, school: str, visits: Sequence[tuple[float, Sequence[str], str]]) -> Plan:
+    """A plan from its stops in running order: crank angle, names of the items due, sign.
+
+    Visits at the same place one after another are one stop.
+    """
+    sides = Sides(rig)
+    stops: list[Stop] = []
+    for crank_deg, names, sign in visits:
+        place = wrap_deg(float(crank_deg))
+        items = tuple(sides.at(name, place) for name in names)
+        turn = degrees_on(place, stops[-1].crank_deg) if stops else 0.0
+        if stops and min(turn, CYCLE_DEG - turn) < 1e-6:
+            last = stops[-1]
+            stops[-1] = Stop(last.crank_deg, last.items + items, last.turn_deg, last.sign or sign)
+        else:
+            stops.append(Stop(place, items, turn, sign))
+    return Plan(school, tuple(stops))
+
+
+def plan_at(rig: Rig, stops_deg: Sequence[float], school: str, sign: str = "") -> Plan:
+    """Give each item to the stop at which its margin is largest.
+
+    `stops_deg` are crank angles in running order. A stop at which no item is due is kept, empty.
+    """
+    places_deg = [wrap_deg(float(stop)) for stop in stops_deg]
+    margins_deg = rig.item_margins_deg(np.array(places_deg))
+    chosen = best_stops(margins_deg)
+    visits = [
+        (
+            place,
+            [name for name, at in zip(rig.item_names, chosen, strict=True) if at == column],
+            sign,
+        )
+        for column, place in enumerate(places_deg)
+    ]
+    return plan_of(rig, school, visits)
+
+
+def two_stop_plan(rig: Rig, start_deg: float = 0.0) -> Plan:
+    """The two-stop school: a TDC mark (cylinder 1 at compression TDC), then one turn on.
+
+    >>> from true_compass.core.engine import even_inline
+    >>> plan = two_stop_plan(Rig.of(even_inline((1, 3, 4, 2))))
+    >>> [item.name for item in plan.stops[0].items]
+    ['I1', 'E1', 'I2', 'E3']
+    """
+    return plan_at(rig, (start_deg, start_deg + TURN_DEG), "two-stop", "TDC mark")

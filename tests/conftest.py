@@ -1,0 +1,73 @@
+"""Everything draws offscreen, with settings and dialogs of its own."""
+
+import os
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+
+import pytest
+from PyQt6.QtCore import QEvent
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from true_compass.app.main import Start, make_window
+from true_compass.app.opener import FileDialogs
+from true_compass.app.window import MainWindow
+from true_compass.drawing.theme import load_fonts
+from true_compass.files.rigs import demo_rig
+from true_compass.session.session import Source
+
+MakeWindow = Callable[..., MainWindow]
+SIZE = (1280, 800)
+
+
+class Answers:
+    """Stands in for the file dialogs: says what it was told to say."""
+
+    def __init__(self) -> None:
+        self.path: Path | None = None
+        self.suggested = ""
+
+    def dialogs(self) -> FileDialogs:
+        return FileDialogs(self._open, self._save, self._open, self._save)
+
+    def _open(self, _parent: QWidget) -> Path | None:
+        return self.path
+
+    def _save(self, _parent: QWidget, suggested: str) -> Path | None:
+        self.suggested = suggested
+        return self.path
+
+
+@pytest.fixture
+def answers() -> Answers:
+    return Answers()
+
+
+@pytest.fixture
+def open_window(qapp: QApplication, tmp_path: Path, answers: Answers) -> Iterator[MakeWindow]:
+    """Open windows that share one settings folder; each must die after it is closed."""
+    load_fonts()
+    windows: list[MainWindow] = []
+
+    def make(
+        rig: str = "", *, size: tuple[int, int] = (1280, 800), still: bool = True
+    ) -> MainWindow:
+        engine = demo_rig(rig) if rig else None
+        start = Start(engine, Source(rig=rig), tmp_path / "settings")
+        window = make_window(start, answers.dialogs())
+        window.look.set_still(still)
+        window.resize(*size)
+        window.show()
+        qapp.processEvents()
+        windows.append(window)
+        return window
+
+    yield make
+    died: list[str] = []
+    for window in windows:
+        window.destroyed.connect(lambda: died.append("window"))
+        window.close()
+        window.deleteLater()
+    qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    assert len(died) == len(windows)

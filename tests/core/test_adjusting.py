@@ -1,0 +1,194 @@
+"""Signs at a place, what to do at an item, and where the crank can stand."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from true_compass.core.adjust import (
+    gap_per_turn_mm,
+    plunger_per_turn_mm,
+    screw_words,
+    task_for,
+)
+from true_compass.core.cam import Kind
+from true_compass.core.comparison import compare
+from true_compass.core.evidence import rim_words, signs_at, there_words
+from true_compass.core.state import Rig, names_at
+from true_compass.core.train import Adjuster, LashAt, Train
+from true_compass.core.where import Look, Places, Seen
+from true_compass.files.rigs import demo_rig, rig_names
+
+BIRCH = Rig.of(demo_rig("birch"))
+
+
+@pytest.mark.parametrize(
+    ("adjuster", "thread", "ratio", "gap", "plunger"),
+    [
+        # Common practice, no source: a pivot nut of 3/8-24 at 1.5 moves the gap 2.65 mm a turn and
+        # a plunger 1.76 mm; M8×1.25 at 1.6 moves a plunger 2.03 mm.
+        (Adjuster.PIVOT_NUT, "3/8-24", 1.5, 2.65, 1.76),
+        (Adjuster.PEDESTAL, "M8x1.25", 1.6, 3.25, 2.03),
+        (Adjuster.VALVE_SCREW, "M8x1", 1.5, 1.0, 0.667),
+        (Adjuster.ROD_SCREW, "M8x1", 1.5, 1.5, 1.0),
+    ],
+)
+def test_change_per_turn(
+    adjuster: Adjuster, thread: str, ratio: float, gap: float, plunger: float
+) -> None:
+    train = Train(intake_ratio=ratio, adjuster=adjuster, thread=thread)
+    assert gap_per_turn_mm(train, Kind.INTAKE) == pytest.approx(gap, abs=0.005)
+    assert plunger_per_turn_mm(train, Kind.INTAKE) == pytest.approx(plunger, abs=0.005)
+    assert gap_per_turn_mm(replace(train, thread=""), Kind.INTAKE) is None
+
+
+@pytest.mark.parametrize(
+    ("train", "measured", "says"),
+    [
+        (Train(thread="M8x1"), 0.35, "36° tighter"),
+        (Train(thread="M8x1"), 0.20, "18° looser"),
+        (Train(adjuster=Adjuster.ROD_SCREW, thread="M8x1", intake_ratio=1.5), 0.40, "36° tighter"),
+        (Train(adjuster=Adjuster.SHIM, lash_at=LashAt.CAM), 0.31, "0.06 mm thicker"),
+        (Train(adjuster=Adjuster.SHIM, lash_at=LashAt.CAM), 0.20, "0.05 mm thinner"),
+        (Train(thread="M8x1"), 0.251, "leave it"),
+        (Train(), 0.40, "0.15 mm too wide"),
+    ],
+)
+def test_what_a_measured_gap_asks_for(train: Train, measured: float, says: str) -> None:
+    assert says in screw_words(train, Kind.INTAKE, measured, 0.25)
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_every_item_of_every_rig_has_a_task(name: str) -> None:
+    rig = Rig.of(demo_rig(name))
+    for item in rig.item_names:
+        task = task_for(rig.engine, item)
+        assert task.full_name.endswith(item.partition(" ")[0][1:])
+        assert task.steps
+        assert task.short in ("preload", "height", "zero") or float(task.short) > 0
+
+
+def test_a_bridge_comes_before_its_rocker_and_a_lever_after_it() -> None:
+    hickory = demo_rig("hickory")
+    for row in compare(Rig.of(hickory)):
+        for stop in row.plan.stops if row.plan else ():
+            names = [item.name for item in stop.items]
+            for name in names:
+                of, _, part = name.partition(" ")
+                if part:
+                    step = 1 if part == "bridge" else -1
+                    assert names[names.index(name) + step] == of, (row.school.word, names)
+    one = names_at(hickory, hickory.valves[0])
+    assert one == ["I1 bridge", "I1", "I1 variable"]
+    assert names_at(hickory, hickory.valves[1]) == ["E1 bridge", "E1"]
+    # A bridge joins two valves: over one there is none, whatever the file says.
+    single = replace(demo_rig("birch"), train=replace(hickory.train, lash_at=LashAt.VALVE))
+    assert "I1 bridge" not in Rig.of(single).item_names
+
+
+def test_parts_of_a_rocker_are_free_with_it() -> None:
+    rig = Rig.of(demo_rig("hickory"))
+    margins = rig.item_margins_deg(np.arange(0.0, 720.0, 7.5))
+    of = {name: row for row, name in enumerate(rig.item_names)}
+    for name, row in of.items():
+        assert margins[row] == pytest.approx(margins[of[name.partition(" ")[0]]])
+    assert len(of) == 6 * 7
+
+
+def test_tools_band_and_preload_are_told() -> None:
+    hickory = demo_rig("hickory")
+    task = task_for(hickory, "I3")
+    assert task.tools == "Key: 8 mm hexagon. Spanner: 19 mm ring. Torque: 48 N·m."
+    assert task_for(hickory, "I3 variable").target_words == "0.45 mm (18 thou)"
+    assert "just touch" in task_for(hickory, "E3 bridge").target_words
+    in_band = screw_words(hickory.train, Kind.INTAKE, 0.35, 0.30)
+    assert in_band.startswith("In the accepted band, 0.25 to 0.35 mm")
+    assert "18° tighter" not in in_band
+    assert "tighter" in screw_words(hickory.train, Kind.INTAKE, 0.36, 0.30)
+    engine = demo_rig("birch")
+    cam = engine.cam
+    for kind in Kind:
+        cam = cam.with_timing(kind, replace(cam.timing(kind), lash_mm=0.0, ramp_mm=0.1))
+    soft = Train(
+        hydraulic=True,
+        preload_mm=0.88,
+        intake_ratio=1.5,
+        exhaust_ratio=1.5,
+        adjuster=Adjuster.PIVOT_NUT,
+        thread="3/8-24",
+    )
+    steps = task_for(replace(engine, cam=cam, train=soft), "I1").steps
+    assert "0.88 mm is 0.50 of a turn (180°)" in steps[1]
+
+
+def test_signs_name_what_fools_them() -> None:
+    looks = [sign.look for sign in signs_at(BIRCH, 240.0)]
+    assert looks[0].startswith("the valves of 4 rock")
+    assert any("rockers of 3 are loose" in look for look in looks)
+    assert all(sign.fooled_by for sign in signs_at(BIRCH, 240.0))
+    cedar = Rig.of(demo_rig("cedar"))
+    marks = [sign for sign in signs_at(cedar, 360.0) if "damper" in sign.look]
+    assert "twice a cycle" in marks[0].fooled_by
+    assert "chalk it from TDC" in there_words(BIRCH, 35.0)
+
+
+def test_a_turn_along_the_rim() -> None:
+    # π·186·120/360 mm and 132·120/360 teeth: arithmetic.
+    assert rim_words(BIRCH, 120.0) == "195 mm on the damper, 44 teeth"
+    assert rim_words(Rig.of(demo_rig("alder")), 120.0) == ""
+
+
+@given(st.floats(0, 719.9), st.integers(0, 11), st.integers(0, 11))
+def test_what_is_truly_seen_never_excludes_where_the_crank_is(
+    crank: float, first: int, second: int
+) -> None:
+    places = Places(BIRCH)
+    here = int(crank / 0.5)
+    seen = []
+    for row in (first, second):
+        name = BIRCH.item_names[row]
+        for look in (Look.LOOSE, Look.TIGHT, Look.OPENING, Look.CLOSING):
+            sign = Seen(look, name)
+            if places.holds(sign)[here] and sign not in seen:
+                seen.append(sign)
+    left = places.left_by(seen)
+    assert left[here]
+    total = sum(length for _, length in places.arcs(left))
+    assert total == pytest.approx(float(left.sum()) * 0.5)
+    assert places.fool(seen) is None
+    look = places.next_look(seen)
+    if look is not None:
+        assert look[1] <= total
+
+
+def test_signs_of_the_trade_find_the_place() -> None:
+    # "I3 closing, both of 5 loose": the six stands within a few arcs.
+    places = Places(BIRCH)
+    seen = [Seen(Look.CLOSING, "I3"), Seen(Look.LOOSE, "I5"), Seen(Look.LOOSE, "E5")]
+    left = places.left_by(seen)
+    own = (places.at_deg[left] - BIRCH.offsets_deg[2]) % 720
+    # Intake 3 closes between its nose at 467.0 and 586.
+    assert np.all((own > 460) & (own < 590))
+    assert left.any()
+
+
+def test_contradictory_signs_name_the_likely_fool() -> None:
+    places = Places(BIRCH)
+    seen = [Seen(Look.LOOSE, "I1"), Seen(Look.LOOSE, "E1"), Seen(Look.PRESSURE, "1")]
+    assert places.fool(seen) is None
+    wrong = Seen(Look.ROTOR, "6")
+    assert places.fool([*seen, Seen(Look.OPENING, "I6"), wrong]) is not None
+    assert places.fool([Seen(Look.OPENING, "I1"), Seen(Look.CLOSING, "I1")]) is not None
+
+
+def test_dots_and_marks_stand_where_the_file_says() -> None:
+    rig = Rig.of(replace(demo_rig("cedar"), dots_fire=6))
+    places = Places(rig)
+    assert Seen(Look.DOTS, "meet") in places.looks()
+    left = places.left_by([Seen(Look.DOTS, "meet")])
+    assert places.arcs(left) == [(359.0, 2.5)]
+    # A crank mark passes twice a cycle.
+    mark = places.left_by([Seen(Look.MARK, rig.engine.marks[0].where)])
+    assert len(places.arcs(mark)) == 2

@@ -1,0 +1,69 @@
+from dataclasses import replace
+
+import pytest
+
+from true_compass.core import makers
+from true_compass.core.engine import Engine, Mark
+from true_compass.core.findings import Severity, findings
+from true_compass.core.limits import EngineError
+from true_compass.core.units import parse_length_mm, parse_number
+from true_compass.files.rigs import demo_rig, rig_names
+
+FOUR = makers.inline(4)
+
+
+@pytest.mark.parametrize(
+    ("engine", "says"),
+    [
+        (makers.vee(2, 45), "Firing is uneven: gaps of 315°, 405°."),
+        (makers.inline(5), "No cylinder has a companion."),
+        (makers.flat(4), "Companions are not those that add up to 5."),
+        (makers.radial(9), "Link rods move TDC by up to"),
+        (replace(FOUR, pin_offset_mm=1.0), "Offsets move TDC by up to 0.32°"),
+        (replace(FOUR, rod_mm=90.0), "Rod over stroke is 1.12"),
+        (replace(FOUR, bore_mm=20.0), "lift of 9 mm is large for the bore"),
+        (replace(FOUR, dots_fire=4), "When the gear dots meet, cylinder 4 fires"),
+        (replace(FOUR, marks=(Mark("damper", 0.0, can_creep=True),)), "on the damper can creep"),
+        (replace(FOUR, marks=(Mark("pulley", 10.0),)), "at no cylinder's TDC"),
+        (makers.vee(8, 180, crank="flat"), "fire together"),
+    ],
+)
+def test_findings_say_what_is_worth_saying(engine: Engine, says: str) -> None:
+    assert any(says in finding.sentence for finding in findings(engine))
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_no_rig_is_wrong(name: str) -> None:
+    assert not [f for f in findings(demo_rig(name)) if f.severity is Severity.WRONG]
+    assert demo_rig(name).note, "each rig says what it is good for"
+
+
+def test_there_are_rigs_enough() -> None:
+    assert len(rig_names()) >= 20
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("94", 94.0),
+        ("94 mm", 94.0),
+        ("9,4 cm", 94.0),
+        ("3.7 in", 93.98),
+        ('3.7"', 93.98),
+        ("10 thou", 0.254),
+    ],
+)
+def test_lengths_as_people_type_them(text: str, mm: float) -> None:
+    assert parse_length_mm("bore_mm", text) == pytest.approx(mm)
+
+
+@pytest.mark.parametrize("text", ["", "x", "1e5", "nan", "inf", "3 ft", "1 2"])
+def test_other_lengths_are_refused(text: str) -> None:
+    with pytest.raises(EngineError) as caught:
+        parse_length_mm("bore_mm", text)
+    assert caught.value.field == "bore_mm"
+
+
+@pytest.mark.parametrize(("text", "value"), [("15°", 15.0), ("\u22124", -4.0), (" 1,5 ", 1.5)])
+def test_numbers_as_people_type_them(text: str, value: float) -> None:
+    assert parse_number("x", text) == value

@@ -1,0 +1,203 @@
+"""Banks, throws and makers: where every cylinder's dead centres are."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.optimize import brentq, minimize_scalar
+
+from tests.tables import rows
+from true_compass.core import makers
+from true_compass.core.angles import Floats
+from true_compass.core.engine import Engine
+from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
+from true_compass.core.limits import EngineError
+from true_compass.core.mechanism import Linkage, dead_centres, piston_height_mm
+from true_compass.core.phasing import companion_of
+from true_compass.core.state import Rig, engine_state
+
+MILLIDEGREE = 1e-3
+NANOMETRE = 1e-6
+
+ALL_MAKERS = {
+    "inline": makers.inline,
+    "vee": makers.vee,
+    "flat": makers.flat,
+    "double_u": makers.double_u,
+    "staggered": makers.staggered,
+    "radial": makers.radial,
+    "square_four": makers.square_four,
+    "u_engine": makers.u_engine,
+}
+
+
+@pytest.mark.parametrize("row", rows("layouts"), ids=lambda row: row["maker"])
+def test_makers_build_what_the_trade_knows(row: dict[str, str]) -> None:
+    engine = eval(row["maker"], ALL_MAKERS)  # the table is ours
+    assert engine.layout.tdc_deg.tolist() == pytest.approx(
+        [float(t) for t in row["tdc_deg"].split()]
+    )
+    assert engine.fires_evenly == (row["even"] == "yes")
+    assert engine.order_text == row["order"]
+
+
+@pytest.mark.parametrize("row", rows("radial_orders"), ids=lambda row: row["count"])
+def test_radial_orders(row: dict[str, str]) -> None:
+    engine = makers.radial(int(row["count"]), int(row["rows"]))
+    assert engine.order_text == row["order"]
+    assert engine.fires_evenly
+
+
+def test_the_signs() -> None:
+    """A pin 120° on from pin 1 has its TDC at 240°, and a bank 45° on comes 45° later."""
+    banks = (Bank("A"), Bank("B", 45.0))
+    layout = Layout(
+        Form.OTHER, banks, (Throw(30.0), Throw(150.0)), (Seat(0, 0), Seat(0, 1), Seat(1, 0))
+    )
+    assert layout.tdc_deg.tolist() == [0.0, 240.0, 45.0]
+
+
+def test_a_split_pin_moves_only_the_second_cylinder() -> None:
+    banks = (Bank("A", -45.0), Bank("B", 45.0))
+    layout = Layout(Form.V, banks, (Throw(0.0, split_deg=-30.0),), (Seat(0, 0), Seat(1, 0)))
+    assert layout.tdc_deg.tolist() == [0.0, 120.0]
+
+
+def test_opposed_pistons_and_a_shared_pin_are_told_apart() -> None:
+    boxer, vee = makers.flat(2), makers.vee(2, 180)
+    assert companion_of(boxer, 1) == 2
+    assert companion_of(vee, 1) is None
+    assert vee.intervals_deg in ((180.0, 540.0), (540.0, 180.0))
+
+
+@pytest.mark.parametrize(
+    ("numbering", "end", "first", "second"),
+    [("along", "front", 0, 1), ("across", "front", 0, 0), ("along", "rear", 3, 2)],
+)
+def test_numbering_schemes(numbering: str, end: str, first: int, second: int) -> None:
+    seats = makers.vee(8, 90, numbering=numbering, end=end).layout.seats
+    assert (seats[0].throw, seats[1].throw) == (first, second)
+    assert len(set(seats)) == 8
+
+
+OFFSET = replace(makers.inline(1), pin_offset_mm=1.0)
+
+
+def test_a_pin_offset_moves_both_dead_centres() -> None:
+    # 1 mm, r 40, rod 140: asin(1/180) and 180 + asin(1/100), by hand.
+    centres = dead_centres(Linkage.of(OFFSET))
+    assert centres.tdc_deg[0] == pytest.approx(np.degrees(np.arcsin(1 / 180)), abs=MILLIDEGREE)
+    assert centres.bdc_deg[0] == pytest.approx(
+        180 + np.degrees(np.arcsin(1 / 100)), abs=MILLIDEGREE
+    )
+    by_hand = np.sqrt(180**2 - 1) - np.sqrt(100**2 - 1)
+    assert centres.stroke_mm[0] == pytest.approx(by_hand, abs=NANOMETRE)
+
+
+def test_at_tdc_follows_the_true_one_and_strokes_the_nominal_one() -> None:
+    rig = Rig.of(OFFSET)
+    true = float(rig.true_offsets_deg[0])
+    state = engine_state(rig, true)
+    assert state.piston_from_tdc_mm[0] == pytest.approx(0.0, abs=1e-5)
+    assert state.stroke_of(0).word == "power"
+    assert bool(state.at_compression_tdc[0])
+    assert not bool(engine_state(rig, true - 0.55).at_compression_tdc[0])
+
+
+def height_by_solving(engine: Engine, row: int, angle_deg: float) -> float:
+    """A link rod's piston by geometry: solve for the master, hang the knuckle, solve again."""
+    layout, rods = engine.layout, engine.layout.articulated
+    assert rods is not None
+    master = rods.masters[layout.seats[row].throw]
+    radius, rod = engine.stroke_mm / 2, engine.rod_mm
+    shaft = np.radians(float(layout.bank_deg[row]) + angle_deg)
+    pin = radius * np.array([np.sin(shaft), np.cos(shaft)])
+
+    def axis(number: int) -> Floats:
+        turned = np.radians(float(layout.bank_deg[number]))
+        return np.array([np.sin(turned), np.cos(turned)])
+
+    def reach(number: int, foot: Floats, length: float) -> float:
+        up = axis(number)
+        along = float(foot @ up)
+        return float(
+            brentq(lambda s: np.hypot(*(s * up - foot)) - length, along, along + 2 * length)
+        )
+
+    top = reach(master - 1, pin, rod)
+    if row + 1 == master:
+        return top
+    rod_way = (top * axis(master - 1) - pin) / rod
+    turn = np.radians(float(layout.bank_deg[row] - layout.bank_deg[master - 1]))
+    cos, sin = np.cos(turn), np.sin(turn)
+    # Bearings grow clockwise from the top, so this turns clockwise.
+    knuckle = pin + rods.hub_mm * np.array(
+        [rod_way[0] * cos + rod_way[1] * sin, rod_way[1] * cos - rod_way[0] * sin]
+    )
+    return reach(row, knuckle, rod - rods.hub_mm)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 8), st.floats(0, 720), st.floats(20, 60))
+def test_link_rods_against_a_solver(row: int, angle: float, hub: float) -> None:
+    nine = makers.radial(9, hub_mm=hub)
+    heights = piston_height_mm(Linkage.of(nine), np.full(9, angle))
+    assert heights[row] == pytest.approx(height_by_solving(nine, row, angle), abs=NANOMETRE)
+
+
+def test_true_dead_centres_of_a_nine_against_an_optimiser() -> None:
+    nine = makers.radial(9)
+    centres = dead_centres(Linkage.of(nine))
+    for row in range(9):
+        best = minimize_scalar(
+            lambda angle, row=row: -height_by_solving(nine, row, angle),
+            bounds=(-15, 15),
+            method="bounded",
+            options={"xatol": 1e-7},
+        )
+        assert centres.tdc_deg[row] == pytest.approx(best.x, abs=MILLIDEGREE)
+    # Link rods move TDC by about 4° on a nine: common practice, no source.
+    assert 2.5 < np.max(np.abs(centres.tdc_deg)) < 5.0
+    assert centres.tdc_deg[0] == 0.0
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"seats": (Seat(0, 0), Seat(0, 0))}, "1 and 2 in one place"),
+        ({"seats": (Seat(0, 0), Seat(0, 7))}, "cylinder 2 on throw 8, but there are 2"),
+        ({"seats": tuple(Seat(0, n) for n in range(200))}, "must be 1 to 18, not 200"),
+        ({"throws": (Throw(0.0), Throw(1e9))}, "pin_deg|from -720 to 720"),
+        ({"typed_tdc_deg": (0.0,)}, "has 1 angles for 2 cylinders"),
+        ({"articulated": Articulated((1,), 30.0)}, "one master cylinder a throw"),
+        ({"articulated": Articulated((1, 1), 30.0)}, "names cylinder 1, which is not on throw 2"),
+    ],
+)
+def test_a_layout_that_cannot_be_is_explained(change: dict[str, object], says: str) -> None:
+    with pytest.raises(EngineError, match=says):
+        replace(makers.inline(2).layout, **change)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    "call",
+    [
+        lambda: makers.inline(9),
+        lambda: makers.inline(5, "180"),
+        lambda: makers.vee(7, 90),
+        lambda: makers.vee(8, 90, pins="three"),
+        lambda: makers.vee(8, 90, numbering="backwards"),
+        lambda: makers.flat(14),
+        lambda: makers.double_u(12, 5),
+        lambda: makers.vee(8, float("nan")),
+        lambda: makers.double_u(12, 4, 150.0),
+        lambda: makers.staggered(9),
+        lambda: makers.radial(20, 2),
+        lambda: makers.u_engine(5),
+    ],
+)
+def test_makers_refuse_what_they_do_not_know(call: object) -> None:
+    assert callable(call)
+    with pytest.raises(EngineError):
+        call()

@@ -1,0 +1,160 @@
+"""Firing orders against facts of the trade and a second, independent enumeration."""
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.test_layout import ALL_MAKERS
+from tests.tables import rows
+from true_compass.core import makers
+from true_compass.core.firing import (
+    cannot_follow,
+    groups_text,
+    parse_groups,
+    second_turns,
+    second_turns_at,
+)
+from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.limits import EngineError
+from true_compass.core.orders import (
+    all_orders,
+    backwards,
+    longest_run,
+    nearest_orders,
+    neighbours,
+    other_hand,
+)
+
+
+def inline_layout(pins: tuple[float, ...]) -> Layout:
+    seats = tuple(Seat(0, throw) for throw in range(len(pins)))
+    return Layout(Form.INLINE, (Bank("A"),), tuple(Throw(pin) for pin in pins), seats)
+
+
+def even_orders(layout: Layout) -> set[str]:
+    table = all_orders(layout)
+    return {"-".join(map(str, table.order(row))) for row in np.flatnonzero(table.even)}
+
+
+V8 = Layout(
+    Form.V,
+    (Bank("A", 45.0), Bank("B", -45.0)),
+    tuple(Throw(float(pin)) for pin in (0, 90, 270, 180)),
+    tuple(Seat(n % 2, n // 2) for n in range(8)),
+)
+
+
+def test_a_flat_crank_allows_exactly_two_even_orders() -> None:
+    # Common practice, no source.
+    assert even_orders(inline_layout((0, 180, 180, 0))) == {"1-3-4-2", "1-2-4-3"}
+
+
+def test_each_hand_of_a_sixs_crank_allows_four() -> None:
+    # Common practice, no source: eight in all.
+    six = makers.inline(6).layout
+    here, there = even_orders(six), even_orders(other_hand(six))
+    assert (len(here), len(there), len(here | there)) == (4, 4, 8)
+
+
+def test_a_cross_crank_v8_allows_eight() -> None:
+    # Common practice, no source.
+    found = even_orders(V8)
+    assert len(found) == 8
+    assert "1-8-4-3-6-5-7-2" in found
+
+
+@pytest.mark.parametrize("row", rows("handbook_orders"), ids=lambda row: row["order"])
+def test_handbook_orders_are_even_on_one_hand_of_the_usual_crank(row: dict[str, str]) -> None:
+    layout = eval(row["maker"], ALL_MAKERS).layout  # the table is ours
+    assert row["order"] in even_orders(layout) | even_orders(other_hand(layout))
+
+
+def test_two_pins_side_by_side_give_the_one_even_order() -> None:
+    table = all_orders(inline_layout((0, 0)))
+    assert [table.order(row) for row in range(len(table))] == [(1, 2)]
+    assert table.intervals_deg.tolist() == [[360.0, 360.0]]
+    assert len(table.together_deg) == 1
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.sampled_from([0, 30, 72, 90, 120, 180, 240, 270]), min_size=1, max_size=6))
+def test_counts_against_a_second_enumeration(pins: list[int]) -> None:
+    """Walk through permutations instead of choices: each must rise through the two turns."""
+    layout = inline_layout(tuple(map(float, pins)))
+    tdc = layout.tdc_deg.tolist()
+    found = set()
+    for rest in itertools.permutations(range(2, len(pins) + 1)):
+        for late in itertools.product((0, 360), repeat=len(rest)):
+            at = [
+                0.0,
+                *(tdc[cylinder - 1] + turn for cylinder, turn in zip(rest, late, strict=True)),
+            ]
+            if all(b - a > 0.01 for a, b in itertools.pairwise(at)):
+                found.add(((1, *rest), tuple(np.round(at, 6))))
+    table = all_orders(layout)
+    ours = {
+        (table.order(row), tuple(np.round(np.sort(table.offsets_deg[row]), 6)))
+        for row in range(len(table))
+    }
+    assert ours == found
+    assert len(table) + len(table.together_deg) == 2 ** (len(pins) - 1)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(2, 8).flatmap(lambda n: st.permutations(range(2, n + 1))))
+def test_the_verdict_agrees_with_the_list(rest: list[int]) -> None:
+    order = (1, *rest)
+    layout = makers.inline(len(order)).layout
+    groups = tuple((cylinder,) for cylinder in order)
+    table = all_orders(layout)
+    listed = any(table.order(row) == order for row in range(len(table)))
+    assert (cannot_follow(layout.tdc_deg, groups) is None) == listed
+    assert bool(second_turns(layout.tdc_deg, groups)) == listed
+
+
+def test_the_first_failure_is_named() -> None:
+    layout = inline_layout((0, 180, 180, 0))
+    assert cannot_follow(layout.tdc_deg, parse_groups("1-2-3-4")) == (4, 3, (0.0, 360.0))
+    assert nearest_orders(all_orders(layout), (1, 2, 3, 4))[0] == (1, 2, 4, 3)
+
+
+def test_intervals_settle_what_the_order_leaves_open() -> None:
+    tdc = makers.vee(2, 45).layout.tdc_deg
+    groups = parse_groups("1-2")
+    assert second_turns(tdc, groups)[0] == (False, True)
+    assert second_turns_at(tdc, groups, [45.0, 675.0]) == (False, False)
+    for wrong in ([90.0, 630.0], [405.0], [405.0, 300.0]):
+        with pytest.raises(EngineError):
+            second_turns_at(tdc, groups, wrong)
+
+
+def test_cylinders_that_fire_together() -> None:
+    groups = parse_groups("1+4-2+3")
+    layout = inline_layout((0, 180, 180, 0))
+    assert groups_text(groups) == "1+4-2+3"
+    late = second_turns(layout.tdc_deg, groups)
+    assert late[0] == (False, True, True, False) or late[0] == (False, False, False, False)
+    assert cannot_follow(layout.tdc_deg, parse_groups("1+2-3-4")) == (2, 1, (180.0, 540.0))
+
+
+@pytest.mark.parametrize(
+    ("order", "run", "pairs"),
+    [
+        ("1-5-3-6-2-4", 1, []),
+        ("1-2-4-6-5-3", 3, [(1, 2), (6, 5)]),
+        ("1-2-3-6-5-4", 3, [(1, 2), (2, 3), (6, 5), (5, 4)]),
+    ],
+)
+def test_runs_and_neighbours(order: str, run: int, pairs: list[tuple[int, int]]) -> None:
+    layout, sequence = makers.inline(6).layout, tuple(map(int, order.split("-")))
+    assert longest_run(layout, sequence) == run
+    assert neighbours(layout, sequence) == pairs
+    assert backwards(backwards(sequence)) == sequence
+
+
+def test_a_v16_with_eight_throws_has_every_choice() -> None:
+    table = all_orders(makers.vee(16, 45).layout)
+    assert len(table) + len(table.together_deg) == 2**15

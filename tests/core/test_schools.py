@@ -1,0 +1,293 @@
+"""Plans of every school against the trade's figures, a brute force, and a general solver."""
+
+from dataclasses import replace
+from itertools import combinations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.optimize import Bounds, LinearConstraint, milp
+
+from tests.strategies import any_engines
+from tests.tables import rows
+from true_compass.core import makers
+from true_compass.core.cam import Bump
+from true_compass.core.comparison import compare, verdict
+from true_compass.core.engine import Engine, even_inline, with_order
+from true_compass.core.piercing import FreeArcs
+from true_compass.core.schools import BY_WORD, SCHOOLS, Choice, NotApplicableError
+from true_compass.core.state import Rig
+from true_compass.core.stops import Plan
+from true_compass.files.rigs import demo_rig, rig_names
+
+MILD, LONG = (15.0, 50.0, 50.0, 15.0), (50.0, 85.0, 90.0, 45.0)
+
+
+def rig_with(engine: Engine, events: tuple[float, ...], ramp: float = 0.0) -> Rig:
+    intake = replace(
+        engine.cam.intake, opens_before_deg=events[0], closes_after_deg=events[1], ramp_deg=ramp
+    )
+    exhaust = replace(
+        engine.cam.exhaust, opens_before_deg=events[2], closes_after_deg=events[3], ramp_deg=ramp
+    )
+    return Rig.of(replace(engine, cam=replace(engine.cam, intake=intake, exhaust=exhaust)))
+
+
+ENGINES = {
+    "I3": makers.inline(3),
+    "I4": makers.inline(4),
+    "I5": makers.inline(5),
+    "I6": makers.inline(6),
+    "V8": with_order(makers.vee(8, 90), tuple((c,) for c in (1, 5, 4, 8, 6, 3, 7, 2))),
+    "V12": makers.vee(12, 60),
+    "R9": even_inline((1, 3, 5, 7, 9, 2, 4, 6, 8)),
+}
+
+
+def plan(rig: Rig, word: str, choice: Choice | None = None) -> Plan:
+    return BY_WORD[word].plan(rig, choice or Choice())
+
+
+@pytest.mark.parametrize("row", rows("schools"), ids=lambda row: f"{row['engine']}-{row['school']}")
+def test_least_margins_of_the_trade(row: dict[str, str]) -> None:
+    events = {"mild": MILD, "long": LONG}[row["cam"]]
+    rig = rig_with(ENGINES[row["engine"]], events, float(row["ramp"]))
+    choice = Choice(stops=int(row["stops"])) if row["stops"] else Choice()
+    made = plan(rig, row["school"], choice)
+    assert made.least_margin_deg == pytest.approx(float(row["margin"]), abs=0.01)
+    if row["stops"]:
+        assert len(made.stops) <= int(row["stops"])
+
+
+@pytest.mark.parametrize(("name", "turns"), [("I4", 8), ("I6", 12)])
+def test_along_the_heads_it_takes_many_turns(name: str, turns: int) -> None:
+    rig = rig_with(ENGINES[name], MILD)
+    along = plan(rig, "eo-ic", Choice(along_heads=True))
+    assert round(along.turning_deg / 360) == turns
+    assert plan(rig, "eo-ic").turning_deg / 360 == pytest.approx(1.8, abs=0.15)
+
+
+def test_a_v8_along_its_heads_takes_twenty() -> None:
+    # Bank A at +45°, B at -45°, cylinders 1-3-5-7 and 2-4-6-8: common practice, no source.
+    layout = makers.vee(8, 90, numbering="across").layout
+    banks = tuple(replace(bank, angle_deg=-bank.angle_deg) for bank in layout.banks)
+    order = tuple((c,) for c in (1, 8, 4, 3, 6, 5, 7, 2))
+    engine = with_order(makers.made(replace(layout, banks=banks)), order)
+    along = plan(rig_with(engine, MILD), "eo-ic", Choice(along_heads=True))
+    assert round(along.turning_deg / 360) == 20
+
+
+@settings(max_examples=25, deadline=None)
+@given(any_engines())
+def test_every_item_is_due_exactly_once_in_every_plan(engine: Engine) -> None:
+    rig = Rig.of(engine)
+    for row in compare(rig):
+        if row.plan is None:
+            assert row.reason.endswith(".")
+            continue
+        due = [item.name for stop in row.plan.stops for item in stop.items]
+        assert sorted(due) == sorted(rig.item_names), row.school.word
+        for stop in row.plan.stops:
+            for item in stop.items:
+                if item.margin_deg > 1e-6:
+                    assert min(item.back_deg, item.on_deg) == pytest.approx(item.margin_deg)
+
+
+def brute_most(rig: Rig, count: int, step: float) -> float:
+    """The best least margin of `count` stops on a grid."""
+    margins = rig.item_margins_deg(np.arange(0.0, 720.0, step))
+    return max(
+        float(margins[:, list(places)].max(axis=1).min())
+        for places in combinations(range(margins.shape[1]), count)
+    )
+
+
+@settings(max_examples=12, deadline=None)
+@given(any_engines().filter(lambda engine: engine.cylinder_count <= 8))
+def test_two_solved_stops_against_every_pair_of_whole_degrees(engine: Engine) -> None:
+    rig = Rig.of(engine)
+    found = FreeArcs(tuple(rig.item_arcs_deg.values())).most_margin(2)
+    brute = brute_most(rig, 2, 4.0)
+    if found is None:
+        assert brute < 0
+        return
+    # The grid can only be worse, and by no more than its step.
+    assert brute <= found.margin_deg + 1e-6
+    assert brute >= found.margin_deg - 4.0
+    margins = rig.item_margins_deg(np.array(found.stops_deg))
+    assert margins.max(axis=1).min() == pytest.approx(found.margin_deg, abs=1e-6)
+
+
+@settings(max_examples=12, deadline=None)
+@given(any_engines(), st.sampled_from([0.0, 20.0, 45.0, 70.0]))
+def test_fewest_stops_against_a_general_solver(engine: Engine, margin: float) -> None:
+    """Exact set cover by mixed-integer programming over the ends of the arcs."""
+    rig = Rig.of(engine)
+    arcs = FreeArcs(tuple(rig.item_arcs_deg.values()))
+    ends = sorted(
+        {
+            (s + length - margin) % 720
+            for item in arcs.items
+            for s, length in item
+            if length >= 2 * margin
+        }
+    )
+    covers = rig.item_margins_deg(np.array(ends)) >= margin - 1e-6 if ends else np.zeros((1, 0))
+    found = arcs.fewest(margin)
+    if not ends or not covers.any(axis=1).all():
+        assert found is None
+        return
+    solved = milp(
+        np.ones(len(ends)),
+        constraints=LinearConstraint(covers.astype(float), lb=1),
+        integrality=np.ones(len(ends)),
+        bounds=Bounds(0, 1),
+    )
+    assert found is not None
+    assert len(found.stops_deg) == round(solved.fun)
+    assert found.margin_deg >= margin - 1e-6
+
+
+@given(st.floats(-60, 60), st.integers(2, 4))
+def test_turning_all_arcs_turns_the_plan(by_deg: float, count: int) -> None:
+    rig = rig_with(ENGINES["V8"], MILD, 20.0)
+    items = tuple(rig.item_arcs_deg.values())
+    turned = tuple(tuple(((s + by_deg) % 720, length) for s, length in arcs) for arcs in items)
+    first, second = FreeArcs(items).most_margin(count), FreeArcs(turned).most_margin(count)
+    assert first is not None
+    assert second is not None
+    assert second.margin_deg == pytest.approx(first.margin_deg, abs=1e-6)
+
+
+@given(st.floats(0, 30), st.sampled_from(["two-stop", "firing-order"]))
+def test_wider_arcs_never_hurt_stops_that_stay_on_the_crank(wider: float, word: str) -> None:
+    narrow = rig_with(ENGINES["I6"], MILD, 30.0)
+    wide = rig_with(ENGINES["I6"], MILD, 30.0 - wider)
+    assert plan(wide, word).least_margin_deg >= plan(narrow, word).least_margin_deg - 1e-9
+
+
+@given(any_engines().filter(lambda e: not e.cam.release))
+def test_two_stops_a_turn_apart_leave_at_least_a_turn_less_the_lobe(engine: Engine) -> None:
+    rig = Rig.of(engine)
+    longest = max(720.0 - sum(length for _, length in arcs) for arcs in rig.item_arcs_deg.values())
+    assert plan(rig, "two-stop").least_margin_deg >= 180.0 - longest / 2 - 1e-6
+
+
+def test_four_on_another_fours_table() -> None:
+    # Common practice, no source: 1-3-4-2's table on 1-2-4-3 puts I2 and E3 off the base circle.
+    table = plan(rig_with(even_inline((1, 3, 4, 2)), MILD), "two-stop")
+    other = rig_with(even_inline((1, 2, 4, 3)), MILD)
+    names = [item.name for item in table.stops[0].items]
+    margins = other.item_margins_deg(np.array([0.0]))[:, 0]
+    off = [n for n in names if margins[other.item_names.index(n)] < 0]
+    assert off == ["I2", "E3"]
+
+
+def test_injectors_follow_where_their_free_arc_is_centred() -> None:
+    # Six with unit injectors, 1-5-3-6-2-4: injectors 6 5 3, then 1 2 4. Common practice, no source.
+    made = plan(Rig.of(demo_rig("hickory")), "two-stop")
+    first = {item.name for item in made.stops[0].items if item.name[0] == "U"}
+    assert first == {"U6", "U5", "U3"}
+
+
+def test_a_release_shifts_the_stop_past_tdc_and_says_so() -> None:
+    made = plan(Rig.of(demo_rig("mulberry")), "firing-order")
+    assert made.stops[0].crank_deg == pytest.approx(52.0, abs=1.0)
+    assert "past compression TDC of 1" in made.stops[0].sign
+    assert made.least_margin_deg > 60
+
+
+def test_several_arcs_an_item_are_solved_too() -> None:
+    engine = replace(ENGINES["I4"], cam=replace(ENGINES["I4"].cam, release=Bump(610, 700, 0.6, 10)))
+    rig = Rig.of(engine)
+    found = FreeArcs(tuple(rig.item_arcs_deg.values())).most_margin(3)
+    assert found is not None
+    assert found.margin_deg >= brute_most(rig, 3, 12.0) - 1e-6
+
+
+@pytest.mark.parametrize(
+    ("word", "rig", "choice", "says"),
+    [
+        ("fewest", "birch", Choice(margin_deg=250.0), "No stop leaves 250° on E1.*220.0°"),
+        ("most-margin", "birch", Choice(stops=1), "2 stops can"),
+        ("most-margin", "birch", Choice(stops=99), "1 to 36 stops"),
+        ("most-margin", "birch", Choice(at_marks=True), "no marks in its file"),
+        ("quarter-turn", "birch", Choice(), "needs hydraulic"),
+        ("loose", "cedar", Choice(), "hydraulic tappets have none"),
+        ("companion", "linden", Choice(), "cylinder 1 has none"),
+        ("running", "cedar", Choice(), "no stops"),
+    ],
+)
+def test_what_does_not_apply_is_explained(word: str, rig: str, choice: Choice, says: str) -> None:
+    with pytest.raises(NotApplicableError, match=says):
+        plan(Rig.of(demo_rig(rig)), word, choice)
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_every_rig_has_a_plan_by_each_applicable_school(name: str) -> None:
+    found = compare(Rig.of(demo_rig(name)))
+    assert len(found) == len(SCHOOLS)
+    assert sum(row.plan is not None for row in found) >= 5
+    assert verdict(found).endswith(".")
+    for row in found:
+        if row.plan is not None and row.school.word in ("fewest", "opposite-open", "eo-ic"):
+            assert row.plan.safe
+
+
+def test_solved_stops_at_multiples_only() -> None:
+    for step in (15.0, 30.0, 45.0, 90.0):
+        made = plan(Rig.of(demo_rig("cedar")), "most-margin", Choice(stops=4, at_deg=step))
+        assert all(stop.crank_deg % step == 0 for stop in made.stops)
+        rig, grid = Rig.of(demo_rig("alder")), np.arange(0.0, 720.0, step)
+        two = FreeArcs(tuple(rig.item_arcs_deg.values()), tuple(grid)).most_margin(2)
+        assert two is not None
+        assert two.margin_deg == pytest.approx(brute_most(rig, 2, step), abs=1e-6)
+
+
+@settings(max_examples=20, deadline=None)
+@given(any_engines(), st.floats(0, 719.9))
+def test_margins_against_scanning_the_lift_of_every_lobe(engine: Engine, at: float) -> None:
+    """Walk both ways in half degrees until the lobe lifts, or rests; no arcs are used."""
+    rig = Rig.of(engine)
+    margins = rig.item_margins_deg(np.array([at]))[:, 0]
+    step = 0.5
+    way = at + step * np.arange(-1440, 1441)
+    lifted = rig.lobes.lobe_mm(way) > 1e-9
+    # A lobe without height on its ramps (zero lash) rests there; its arc counts the ramp.
+    ramps = engine.cam.intake.lash_mm > 0.01 and engine.cam.exhaust.lash_mm > 0.01
+    for row in range(len(engine.valves)) if ramps else ():
+        here = lifted[row, 1440]
+        change = np.flatnonzero(lifted[row] != here)
+        nearest = np.min(np.abs(change - 1440)) * step
+        margin = margins[rig.item_names.index(engine.valves[row].name)]
+        assert abs(margin) == pytest.approx(nearest, abs=1.5)
+        if nearest > 2:
+            assert (margin < 0) == here
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_the_verdict_names_numbers_of_the_table(name: str) -> None:
+    found = compare(Rig.of(demo_rig(name)))
+    words = verdict(found)
+    two = next(row.plan for row in found if row.school.word == "two-stop")
+    assert two is not None
+    assert two.least_item.name in words
+    assert f"{abs(two.least_margin_deg):.0f}°" in words
+
+
+def test_marks_alone_can_be_where_stops_may_be() -> None:
+    rig = Rig.of(demo_rig("cedar"))
+    made = plan(rig, "fewest", Choice(margin_deg=20.0, at_marks=True))
+    marks = {mark.angle_deg % 360 for mark in rig.engine.marks}
+    assert {stop.crank_deg % 360 for stop in made.stops} <= marks
+    with pytest.raises(NotApplicableError, match="at these places"):
+        plan(rig, "fewest", Choice(margin_deg=200.0, at_marks=True))
+
+
+def test_two_stops_from_any_tdc_mark() -> None:
+    rig = Rig.of(demo_rig("birch"))
+    for offset in rig.true_offsets_deg:
+        made = plan(rig, "two-stop", Choice(start_deg=float(offset)))
+        assert made.least_margin_deg == pytest.approx(plan(rig, "two-stop").least_margin_deg)
+        assert made.stops[1].turn_deg == pytest.approx(360.0)
