@@ -1,0 +1,326 @@
+"""Between an `Engine` and the plain nested values of an engine file, version 2.
+
+Kept apart from the strict models, whose library takes a quarter of a second to import: the shipped
+rigs are checked by the tests and are read without it.
+"""
+
+from typing import Any, Final
+
+from true_compass.core.engine import (
+    CamDrive,
+    End,
+    Engine,
+    Head,
+    Mark,
+    Rotation,
+    even_layout,
+    fire_in_order,
+)
+from true_compass.core.firing import parse_firing_order, parse_groups, second_turns_at
+from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
+from true_compass.core.limits import EngineError
+from true_compass.files.train_values import (
+    ADVANCE_DEFAULTS,
+    CAM_DEFAULTS,
+    COMPRESSION_DEFAULTS,
+    EXTRA_DEFAULTS,
+    TRAIN_DEFAULTS,
+    advances_from,
+    cam_from,
+    card_from,
+    compression_from,
+    train_from,
+    valve_train_values,
+)
+
+FORMAT: Final = "true-compass-engine"
+VERSION: Final = 2
+
+DEFAULTS: Final[dict[str, Any]] = {
+    "place": "",
+    "note": "",
+    "layout": {
+        "rotation": "clockwise",
+        "seen_from": "front",
+        "cylinder_1_at": "front",
+        "firing_intervals_deg": [],
+    },
+    "bank": [],
+    "crank": {
+        "pins_deg": [],
+        "split_deg": [],
+        "on_second_crank": [],
+        "second_crank_turns": "with",
+    },
+    "cylinders": {"bank": [], "throw": [], "tdc_deg": []},
+    "dimensions": {"pin_offset_mm": 0.0, "damper_mm": 0.0, "ring_gear_teeth": 0},
+    "valves": {"intake": 1, "exhaust": 1, "pattern": "", "mirrored": False},
+    "cam": CAM_DEFAULTS,
+    "train": TRAIN_DEFAULTS,
+    "compression": COMPRESSION_DEFAULTS,
+    "bank_advance": [],
+    "extra": [],
+    "lash": {"measured": "cold"},
+    "mark": [],
+}
+"""Values of the keys that a file may leave out."""
+
+_BANK_DEFAULTS: Final = {"ahead": False, "axis_offset_mm": 0.0}
+_MARK_DEFAULTS: Final = {"stamped": "", "can_creep": False}
+ROW_DEFAULTS: Final = _BANK_DEFAULTS | _MARK_DEFAULTS | ADVANCE_DEFAULTS | EXTRA_DEFAULTS
+"""Values of the keys that a table in a list may leave out."""
+
+# Where the core's fields stand in a file, for the messages.
+PATHS: Final = {
+    "firing_order": "layout.firing_order",
+    "firing_intervals_deg": "layout.firing_intervals_deg",
+    "cylinders": "cylinders.throw",
+    "rod_mm": "dimensions.rod_mm",
+    "damper_mm": "dimensions.damper_mm",
+    "ring_gear_teeth": "dimensions.ring_gear_teeth",
+    "hub_mm": "rods.hub_mm",
+    "pattern": "valves.pattern",
+    "intake_valves": "valves.intake",
+    "dots_fire": "cam.dots_fire",
+    "intake_ratio": "train.intake_ratio",
+    "exhaust_ratio": "train.exhaust_ratio",
+    "lash_at": "train.lash_at",
+    "leak_down_mm": "train.leak_down_mm",
+    "preload_mm": "train.preload_mm",
+    "accepted_mm": "train.accepted_mm",
+    "variable_intake_mm": "train.variable_intake_mm",
+    "torque_nm": "train.torque_nm",
+    "thread": "train.thread",
+    "events_at": "cam.events_at",
+    "intake_mm": "lash.intake_mm",
+    "intake_advance_deg": "cam.intake_advance_deg",
+    "intake_centreline_deg": "cam.intake_centreline_deg",
+    "exhaust_centreline_deg": "cam.exhaust_centreline_deg",
+    "intake_lobe": "cam.intake_suction",
+    "intake_table": "table.intake",
+    "exhaust_table": "table.exhaust",
+    "intake_durations": "card.intake",
+    "exhaust_durations": "card.exhaust",
+}
+
+
+def upgraded(values: dict[str, Any]) -> dict[str, Any]:
+    """The values of an older file in the newest version, step by step."""
+    while values["version"] != VERSION:
+        values = _STEPS[values["version"]](values)
+    return values
+
+
+def _from_1(values: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 knew even-firing inline engines only: the pins follow from the order."""
+    layout = values["layout"]
+    order = parse_firing_order(layout["firing_order"])
+    pins = [throw.angle_deg for throw in even_layout(order).throws]
+    kept = {key: layout[key] for key in ("firing_order", "rotation") if key in layout}
+    return {
+        **values,
+        "version": 2,
+        "layout": {"form": "inline", **kept},
+        "crank": {"pins_deg": pins},
+    }
+
+
+_STEPS: Final = {1: _from_1}
+
+
+def engine_from_values(values: dict[str, Any]) -> Engine:
+    """The engine that checked values describe; keys with a default may be missing.
+
+    Raises `EngineError` for values that no engine can have.
+    """
+    values = with_defaults(upgraded(values), DEFAULTS)
+    told, dimensions, cam = values["layout"], values["dimensions"], values["cam"]
+    layout = _layout_from(values)
+    groups = parse_groups(told["firing_order"])
+    named = sum(len(group) for group in groups)
+    if named != layout.cylinder_count:
+        raise EngineError(
+            "firing_order",
+            f"names {named} cylinders, but the engine has {layout.cylinder_count}: "
+            "correct one of them",
+        )
+    intervals = told["firing_intervals_deg"]
+    late = (
+        second_turns_at(layout.tdc_deg, groups, intervals)
+        if intervals
+        else fire_in_order(layout, groups)
+    )
+    valves, train = values["valves"], train_from(values["train"])
+    card = card_from(values["card"]) if values.get("card") else None
+    return Engine(
+        name=values["name"],
+        layout=layout,
+        late=late,
+        bore_mm=float(dimensions["bore_mm"]),
+        stroke_mm=float(dimensions["stroke_mm"]),
+        rod_mm=float(dimensions["rod_mm"]),
+        pin_offset_mm=float(dimensions["pin_offset_mm"]),
+        damper_mm=float(dimensions["damper_mm"]),
+        ring_gear_teeth=dimensions["ring_gear_teeth"],
+        cam=cam_from(values, train, card),
+        rotation=Rotation(told["rotation"]),
+        seen_from=End(told["seen_from"]),
+        cylinder_1_at=End(told["cylinder_1_at"]),
+        head=Head(valves["intake"], valves["exhaust"], valves["pattern"], valves["mirrored"]),
+        cam_drive=CamDrive(cam["drive"]),
+        camshafts=cam["camshafts"],
+        train=train,
+        card=card,
+        bank_advances=advances_from(values["bank_advance"]),
+        compression=compression_from(values["compression"]),
+        dots_fire=cam["dots_fire"],
+        marks=tuple(_mark_from(_MARK_DEFAULTS | mark) for mark in values["mark"]),
+        lash_hot=values["lash"]["measured"] == "hot",
+        place=values["place"],
+        note=values["note"],
+    )
+
+
+def _mark_from(mark: dict[str, Any]) -> Mark:
+    return Mark(mark["where"], float(mark["angle_deg"]), mark["stamped"], mark["can_creep"])
+
+
+def _layout_from(values: dict[str, Any]) -> Layout:
+    crank, placed = values["crank"], values["cylinders"]
+    banks = tuple(
+        Bank(part["name"], float(part["angle_deg"]), part["ahead"], float(part["axis_offset_mm"]))
+        for part in (_BANK_DEFAULTS | bank for bank in values["bank"])
+    ) or (Bank("A"),)
+    names = [bank.name for bank in banks]
+    if len(set(names)) != len(names):
+        raise EngineError("bank", "has one name twice: give each bank a name of its own")
+    pins = crank["pins_deg"]
+    count = len(placed["tdc_deg"] or placed["throw"] or pins)
+    if count == 0:
+        raise EngineError("crank.pins_deg", "is missing: give one angle a throw, such as [0, 180]")
+    throws = placed["throw"] or list(range(1, count + 1))
+    on_banks = placed["bank"] or [names[0]] * count
+    for field, given in (("throw", throws), ("bank", on_banks)):
+        if len(given) != count:
+            raise EngineError(
+                f"cylinders.{field}", f"has {len(given)} values for {count} cylinders"
+            )
+    for name in on_banks:
+        if name not in names:
+            raise EngineError("cylinders.bank", f"names {name!r}, which is no bank")
+    if placed["tdc_deg"] and not pins:
+        pins = [0.0] * max(throws)
+    splits = crank["split_deg"] or [0.0] * len(pins)
+    if len(splits) != len(pins):
+        raise EngineError("crank.split_deg", f"has {len(splits)} values for {len(pins)} throws")
+    rods = values.get("rods")
+    return Layout(
+        form=Form(values["layout"]["form"]),
+        banks=banks,
+        throws=tuple(
+            Throw(float(pin), float(split), number in crank["on_second_crank"])
+            for number, (pin, split) in enumerate(zip(pins, splits, strict=True), start=1)
+        ),
+        seats=tuple(
+            Seat(names.index(bank), throw - 1) for bank, throw in zip(on_banks, throws, strict=True)
+        ),
+        articulated=Articulated(tuple(rods["masters"]), float(rods["hub_mm"])) if rods else None,
+        second_crank_against=crank["second_crank_turns"] == "against",
+        typed_tdc_deg=tuple(float(angle) for angle in placed["tdc_deg"]),
+    )
+
+
+def with_defaults(values: dict[str, Any], defaults: dict[str, Any]) -> dict[str, Any]:
+    """The values with the missing keys filled in, table by table."""
+    filled = defaults | values
+    for key, default in defaults.items():
+        if isinstance(default, dict):
+            filled[key] = with_defaults(values.get(key, {}), default)
+    return filled
+
+
+def values_of_engine(engine: Engine) -> dict[str, Any]:
+    """The values of an engine file that describes this engine.
+
+    Raises `EngineError` for what the format cannot say, such as ramps of different length.
+    """
+    likely = fire_in_order(engine.layout, engine.firing_groups) == engine.late
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "name": engine.name,
+        "place": engine.place,
+        "note": engine.note,
+        "layout": {
+            "form": engine.layout.form.value,
+            "rotation": engine.rotation.value,
+            "seen_from": engine.seen_from.value,
+            "cylinder_1_at": engine.cylinder_1_at.value,
+            "firing_order": engine.order_text,
+            "firing_intervals_deg": [] if likely else list(engine.intervals_deg),
+        },
+        **_layout_values(engine.layout),
+        "dimensions": {
+            "bore_mm": engine.bore_mm,
+            "stroke_mm": engine.stroke_mm,
+            "rod_mm": engine.rod_mm,
+            "pin_offset_mm": engine.pin_offset_mm,
+            "damper_mm": engine.damper_mm,
+            "ring_gear_teeth": engine.ring_gear_teeth,
+        },
+        "valves": {
+            "intake": engine.head.intake_valves,
+            "exhaust": engine.head.exhaust_valves,
+            "pattern": engine.head.pattern,
+            "mirrored": engine.head.mirrored,
+        },
+        **valve_train_values(engine),
+        "mark": [
+            {
+                "where": mark.where,
+                "angle_deg": mark.angle_deg,
+                "stamped": mark.stamped,
+                "can_creep": mark.can_creep,
+            }
+            for mark in engine.marks
+        ],
+    }
+
+
+def _layout_values(layout: Layout) -> dict[str, Any]:
+    count = layout.cylinder_count
+    throws = [seat.throw + 1 for seat in layout.seats]
+    one_bank = layout.banks == (Bank("A"),)
+    own_throws = throws == list(range(1, count + 1)) and len(layout.throws) == count
+    splits = [throw.split_deg for throw in layout.throws]
+    pins = [throw.angle_deg for throw in layout.throws]
+    values: dict[str, Any] = {
+        "bank": []
+        if one_bank
+        else [
+            {
+                "name": bank.name,
+                "angle_deg": bank.angle_deg,
+                "ahead": bank.ahead,
+                "axis_offset_mm": bank.axis_offset_mm,
+            }
+            for bank in layout.banks
+        ],
+        "crank": {
+            "pins_deg": pins,
+            "split_deg": splits if any(splits) else [],
+            "on_second_crank": [i + 1 for i, t in enumerate(layout.throws) if t.second_crank],
+            "second_crank_turns": "against" if layout.second_crank_against else "with",
+        },
+        "cylinders": {
+            "bank": [] if one_bank else [layout.banks[seat.bank].name for seat in layout.seats],
+            "throw": [] if own_throws else throws,
+            "tdc_deg": list(layout.typed_tdc_deg),
+        },
+    }
+    if layout.articulated is not None:
+        values["rods"] = {
+            "masters": list(layout.articulated.masters),
+            "hub_mm": layout.articulated.hub_mm,
+        }
+    return values

@@ -1,0 +1,80 @@
+"""What is wrong with a file, in plain sentences, all at once."""
+
+import difflib
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One wrong field: its path such as `dimensions.rod_mm`, its line if known, and a sentence."""
+
+    field: str
+    line: int | None
+    sentence: str
+
+    def __str__(self) -> str:
+        place = f"line {self.line}: " if self.line else ""
+        return f"{place}{self.field} {self.sentence}." if self.field else f"{place}{self.sentence}."
+
+
+class EngineFileError(Exception):
+    """An engine file that cannot be used. `problems` holds every wrong field."""
+
+    def __init__(self, file_name: str, problems: tuple[Problem, ...]) -> None:
+        self.file_name = file_name
+        self.problems = problems
+        count = len(problems)
+        head = f"{file_name} has {count} wrong fields: " if count > 1 else f"{file_name}, "
+        super().__init__(head + " ".join(str(problem) for problem in problems))
+
+
+def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
+    """Our sentence for one error of the validation library; it follows the name of the field."""
+    context: Mapping[str, Any] = error.get("ctx", {})
+    match error["type"]:
+        case "missing":
+            return "is missing: add it (docs/engine-file.md has an example)"
+        case "extra_forbidden":
+            return _unknown_key(str(error["loc"][-1]), known_keys)
+        case "literal_error":
+            return f"must be {context['expected']}, not {_shown(error['input'])}"
+        case "greater_than_equal":
+            return f"must be {context['ge']:g} or more, not {_shown(error['input'])}"
+        case "less_than_equal":
+            return f"must be {context['le']:g} or less, not {_shown(error['input'])}"
+        case "float_type" | "finite_number":
+            return f"must be a plain number such as 82.5, not {_shown(error['input'])}"
+        case "int_type":
+            return f"must be a whole number such as 6, not {_shown(error['input'])}"
+        case "string_type":
+            return f"must be text in quotes, not {_shown(error['input'])}"
+        case "string_too_long":
+            return f"must be at most {context['max_length']} characters long"
+        case "string_too_short":
+            return "must not be empty: give it a name"
+        case "too_long":
+            return f"must have at most {context['max_length']} values"
+        case "greater_than":
+            return f"must be more than {context['gt']:g}, not {_shown(error['input'])}"
+        case "list_type":
+            return f"must be a list such as [0, 180], not {_shown(error['input'])}"
+        case "string_pattern_mismatch":
+            return "must be plain text without control characters"
+        case "model_type":
+            return f"must be a table: write a line [{error['loc'][-1]}] and its keys below it"
+        case _:
+            return str(error["msg"]).removeprefix("Value error, ").rstrip(".")
+
+
+def _unknown_key(key: str, known_keys: Iterable[str]) -> str:
+    near = difflib.get_close_matches(key, list(known_keys), n=1)
+    if near:
+        return f"is not a key of an engine file: did you mean {near[0]}"
+    return "is not a key of an engine file: remove it or check its spelling"
+
+
+def _shown(value: object) -> str:
+    text = repr(value) if not isinstance(value, bool) else str(value).lower()
+    return text if len(text) <= 40 else f"{text[:37]}..."
