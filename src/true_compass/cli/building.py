@@ -1,0 +1,230 @@
+"""`orders`, `check` and `new`: what a crank allows, what is wrong, and engines from a few words."""
+
+import argparse
+import json
+from collections.abc import Callable
+from dataclasses import replace
+from itertools import pairwise
+from pathlib import Path
+from typing import Any, Final
+
+from true_compass.cli.common import UsageError, number_of, resolve_engine, rounded
+from true_compass.core import makers
+from true_compass.core.angles import CYCLE_DEG, Floats
+from true_compass.core.engine import Engine, even_inline, with_order
+from true_compass.core.findings import Finding, Severity, findings
+from true_compass.core.firing import groups_of, groups_text, parse_firing_order, parse_groups
+from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.limits import LIMITS
+from true_compass.core.orders import OrderTable, all_orders
+from true_compass.files.engine_file import save_engine
+from true_compass.files.problems import EngineFileError
+
+
+def crank_of(pins_text: str, banks_text: str | None) -> Layout:
+    """The crank that `--pins` and `--banks` describe: one angle a cylinder."""
+    pins = _angles("--pins", pins_text, "pin_deg")
+    banks = _angles("--banks", banks_text, "bank_angle_deg") if banks_text else [0.0] * len(pins)
+    if len(banks) != len(pins):
+        raise UsageError(
+            f"--banks names {len(banks)} of the angles, but --pins {len(pins)}: one a cylinder"
+        )
+    stands = sorted(set(banks))
+    return Layout(
+        Form.INLINE if len(stands) == 1 else Form.OTHER,
+        tuple(Bank(str(n + 1), angle) for n, angle in enumerate(stands)),
+        tuple(Throw(pin) for pin in pins),
+        tuple(Seat(stands.index(bank), n) for n, bank in enumerate(banks)),
+    )
+
+
+def _angles(option: str, text: str, limits_of: str) -> list[float]:
+    return [number_of(option, part, *LIMITS[limits_of]) for part in text.split(",")]
+
+
+def orders_record(table: OrderTable) -> dict[str, Any]:
+    """Every order as plain words and numbers, as `orders --json` prints it."""
+    orders = [
+        {
+            "order": "-".join(map(str, table.order(row))),
+            "intervals_deg": [rounded(gap) for gap in table.intervals_deg[row]],
+            "even": bool(table.even[row]),
+        }
+        for row in range(len(table))
+    ]
+    simultaneous = [_together(offsets) for offsets in table.together_deg]
+    return {
+        "orders": orders,
+        "count": len(table),
+        "even_count": int(table.even.sum()),
+        "simultaneous": simultaneous,
+        "simultaneous_count": len(simultaneous),
+    }
+
+
+def _together(offsets_deg: Floats) -> dict[str, Any]:
+    """A choice in which some fire together, with the gap after each firing."""
+    groups = groups_of(offsets_deg)
+    at = [float(offsets_deg[group[0] - 1]) for group in groups]
+    gaps = [rounded(b - a) for a, b in pairwise([*at, CYCLE_DEG])]
+    return {"order": groups_text(groups), "intervals_deg": gaps}
+
+
+def run_orders(options: argparse.Namespace) -> str:
+    """`true-compass orders`."""
+    if options.pins is not None:
+        if options.target is not None:
+            raise UsageError("name an engine file or a demo rig, or give --pins, but not both")
+        layout = crank_of(options.pins, options.banks)
+    elif options.target is None:
+        raise UsageError("name an engine file or a demo rig, or give --pins")
+    else:
+        layout = resolve_engine(options.target).layout
+    record = orders_record(all_orders(layout))
+    if options.json:
+        return json.dumps(record)
+    lines = [
+        f"{record['count']} orders in which all fire apart, {record['even_count']} of them even; "
+        f"{record['simultaneous_count']} choices in which some fire together"
+    ]
+    for row in record["orders"][:60]:
+        gaps = " ".join(f"{gap:g}" for gap in row["intervals_deg"])
+        lines.append(f"{'even  ' if row['even'] else 'uneven'}  {row['order']}   gaps {gaps}")
+    if record["count"] > 60:
+        lines.append(f"… and {record['count'] - 60} more: use --json")
+    return "\n".join(lines)
+
+
+def run_check(options: argparse.Namespace) -> str:
+    """`true-compass check`."""
+    try:
+        found = findings(resolve_engine(options.target))
+    except EngineFileError as error:
+        found = [
+            Finding(Severity.WRONG, problem.field or "file", str(problem))
+            for problem in error.problems
+        ]
+    if options.json:
+        rows = [
+            {"severity": f.severity.value, "field": f.field, "sentence": f.sentence} for f in found
+        ]
+        return json.dumps({"findings": rows})
+    lines = [f"{finding.severity.value:<6} {finding.sentence}" for finding in found]
+    return "\n".join(lines or ["nothing to say: this engine is in order"])
+
+
+def _make_v(o: argparse.Namespace) -> Engine:
+    return makers.vee(
+        o.count,
+        o.angle,
+        o.pins or "shared",
+        o.crank or "usual",
+        o.numbering or "along",
+        o.end or "front",
+    )
+
+
+def _make_flat(o: argparse.Namespace) -> Engine:
+    return makers.flat(o.count, o.numbering or "across", o.end or "front")
+
+
+MAKERS: Final[dict[str, Callable[[argparse.Namespace], Engine]]] = {
+    "inline": lambda o: makers.inline(o.count, o.crank or "even"),
+    "v": _make_v,
+    "flat": _make_flat,
+    "opposed-twin": lambda _: makers.flat(2),
+    "w": lambda o: makers.double_u(o.count, o.banks or 3, o.angle),
+    "staggered": lambda o: makers.staggered(o.count, 15.0 if o.angle is None else o.angle),
+    "radial": lambda o: makers.radial(o.count, o.rows or 1),
+    "square-four": lambda _: makers.square_four(),
+    "u": lambda o: makers.u_engine(o.count),
+    "order": lambda o: even_inline(parse_firing_order(o.order)),
+}
+FIXED_COUNT: Final = ("opposed-twin", "square-four", "order")
+# What each maker reads beside its count; any other is refused, so that none is quietly ignored.
+READS: Final = {
+    "inline": {"crank"},
+    "v": {"angle", "pins", "crank", "numbering", "end"},
+    "flat": {"numbering", "end"},
+    "w": {"angle", "banks"},
+    "staggered": {"angle"},
+    "radial": {"rows"},
+}
+WAY_OUT: Final = {
+    ("flat", "pins"): "for opposed rods on one pin use: v COUNT --angle 180",
+    ("flat", "angle"): "its banks lie at 180°",
+    ("radial", "angle"): "its cylinders stand evenly round",
+}
+
+
+def _count_of(options: argparse.Namespace) -> int | None:
+    """The number of cylinders, or a sentence; also refuses options that the maker does not read."""
+    maker, text = options.maker, options.count
+    for option in ("angle", "banks", "rows", "crank", "pins", "numbering", "end"):
+        if getattr(options, option) is not None and option not in READS.get(maker, ()):
+            reads = ", ".join(f"--{name}" for name in sorted(READS.get(maker, ())))
+            way = WAY_OUT.get(
+                (maker, option), f"leave it out (it takes {reads or 'none of these'})"
+            )
+            raise UsageError(f"{maker} takes no --{option}: {way}")
+    if maker in FIXED_COUNT:
+        if text is not None:
+            raise UsageError(f"{maker} takes no number of cylinders: leave out {text[:20]!r}")
+        return None
+    if text is None:
+        raise UsageError(f"{maker} needs the number of cylinders, such as: new v 8")
+    if not (text.isascii() and text.isdigit() and len(text) < 4):
+        raise UsageError(f"the number of cylinders must be a whole number, not {text[:20]!r}")
+    return int(text)
+
+
+def run_new(options: argparse.Namespace) -> str:
+    """`true-compass new`."""
+    options.count = _count_of(options)
+    if options.maker == "order" and not options.order:
+        raise UsageError("order needs --order, such as: new order --order 1-3-4-2")
+    if options.angle is not None:
+        options.angle = number_of("--angle", options.angle, *LIMITS["between_banks_deg"])
+    if options.maker in ("v", "w") and options.angle is None:
+        raise UsageError(f"{options.maker} needs --angle, the degrees between neighbouring banks")
+    path = Path(options.output)
+    if path.exists():
+        raise UsageError(f"{path.name} is there already: choose another name, nothing was written")
+    engine = MAKERS[options.maker](options)
+    if options.order and options.maker != "order":
+        engine = with_order(engine, parse_groups(options.order))
+    if options.name:
+        engine = replace(engine, name=options.name)
+    try:
+        save_engine(engine, path)
+    except OSError as error:
+        raise UsageError(f"{path.name} could not be written ({error.strerror})") from None
+    return f"{path}: {engine.layout_words}, {engine.order_text}"
+
+
+def add_commands(commands: "argparse._SubParsersAction[Any]") -> None:
+    """Add the three commands to a parser."""
+    orders = commands.add_parser("orders", help="every firing order that a crank allows")
+    orders.set_defaults(run=run_orders)
+    orders.add_argument("target", nargs="?", metavar="FILE | RIG", help="engine file or rig")
+    orders.add_argument("--pins", help="pin angle of each cylinder, such as 0,180,180,0")
+    orders.add_argument("--banks", help="bank angle of each cylinder, such as 45,-45")
+    orders.add_argument("--json", action="store_true", help="print JSON")
+    check = commands.add_parser("check", help="what is wrong or worth a look in an engine file")
+    check.set_defaults(run=run_check)
+    check.add_argument("target", metavar="FILE | RIG", help="engine file or rig")
+    check.add_argument("--json", action="store_true", help="print JSON")
+    new = commands.add_parser("new", help="write an engine file from a few words")
+    new.set_defaults(run=run_new)
+    new.add_argument("maker", choices=tuple(MAKERS))
+    new.add_argument("count", nargs="?", help="number of cylinders")
+    new.add_argument("-o", "--output", required=True, metavar="FILE")
+    new.add_argument("--angle", help="degrees between neighbouring banks")
+    new.add_argument("--banks", type=int, choices=(3, 4), help="banks of a W")
+    new.add_argument("--rows", type=int, choices=(1, 2), help="rows of a radial")
+    new.add_argument("--crank", help="inline: even, 180, 360, crossplane; v: usual, flat")
+    new.add_argument("--pins", help="v: shared, split or own")
+    new.add_argument("--numbering", help="along each bank or across them")
+    new.add_argument("--end", choices=("front", "rear"), help="end of cylinder 1")
+    new.add_argument("--order", help="firing order, + joins cylinders that fire together")
+    new.add_argument("--name", help="name of the engine")

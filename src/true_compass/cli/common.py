@@ -1,0 +1,155 @@
+"""What every command shares: words, numbers, and the engine that they name."""
+
+import argparse
+import math
+import sys
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Final, NoReturn
+
+from true_compass.core.cam import EVENT_FIELDS, Cam, Kind, ValveTiming
+from true_compass.core.engine import Engine, even_inline
+from true_compass.core.firing import parse_firing_order
+from true_compass.core.limits import LIMITS, check_number
+from true_compass.files.engine_file import read_engine
+from true_compass.files.rigs import demo_rig, rig_names
+
+PROGRAM: Final = "true-compass"
+COMMANDS: Final = ("state", "stops", "compare", "events", "lift", "orders", "check", "new")
+PAINTING: Final = ("draw", "card")
+"""Commands that need Qt, though no display."""
+
+# Values of these options may start with a minus sign, which argparse takes for an option.
+_SIGNED = (
+    "--at",
+    "--events",
+    "--ramp",
+    "--order",
+    "--pins",
+    "--banks",
+    "--angle",
+    "--start",
+    "--lash-intake",
+    "--lash-exhaust",
+    "--advance-intake",
+    "--advance-exhaust",
+)
+
+
+class UsageError(Exception):
+    """Wrong words on the command line, as one sentence."""
+
+
+class OneLineParser(argparse.ArgumentParser):
+    """An argument parser that raises instead of printing its usage and leaving."""
+
+    def error(self, message: str) -> NoReturn:
+        """Raise the message."""
+        raise UsageError(f"{message} (see {self.prog} --help)")
+
+
+def add_engine_options(command: argparse.ArgumentParser) -> None:
+    """The options that name an engine, and those that replace its cam."""
+    command.add_argument("target", nargs="?", metavar="FILE | RIG", help="engine file or rig")
+    command.add_argument(
+        "--order",
+        help="an even-firing inline engine made on the spot, such as 1-3-4-2 "
+        "(bore 84, stroke 80, rod 140 mm; events 15/50/50/15; ramps 20°)",
+    )
+    command.add_argument("--events", help="replace the cam: IVO/IVC/EVO/EVC in degrees")
+    command.add_argument("--ramp", metavar="DEG", help="length of the ramps in degrees")
+
+
+def join_signed(words: Sequence[str]) -> list[str]:
+    """Tie a value that starts with a minus sign to its option: `--events=-4/38/45/2`."""
+    joined: list[str] = []
+    for word in words:
+        if joined and joined[-1] in _SIGNED and word.startswith("-") and not word.startswith("--"):
+            joined[-1] += f"={word}"
+        else:
+            joined.append(word)
+    return joined
+
+
+def resolve_engine(target: str) -> Engine:
+    """The engine that a command line names: a demo rig's short name, or a file."""
+    if target in rig_names():
+        return demo_rig(target)
+    path = Path(target)
+    if not (path.suffix or path.exists() or "/" in target):
+        raise UsageError(f"{target} is neither a file nor a demo rig ({', '.join(rig_names())})")
+    return read_engine(path)
+
+
+def engine_of(options: argparse.Namespace) -> Engine:
+    """The engine that a target or `--order` names, with `--events` and `--ramp` put in."""
+    if (options.target is None) == (options.order is None):
+        raise UsageError("name an engine file or a demo rig, or give --order, but not both")
+    if options.target is not None:
+        engine = resolve_engine(options.target)
+    else:
+        engine = even_inline(parse_firing_order(options.order))
+    if options.events is not None:
+        engine = replace(engine, card=None, cam=_with_events(engine.cam, options.events))
+    if options.ramp is not None:
+        ramp = number_of("--ramp", options.ramp, *LIMITS["ramp_deg"])
+        cam = engine.cam
+        engine = replace(
+            engine,
+            cam=replace(
+                cam,
+                intake=replace(cam.intake, ramp_deg=ramp),
+                exhaust=replace(cam.exhaust, ramp_deg=ramp),
+            ),
+        )
+    return engine
+
+
+def _with_events(cam: Cam, text: str) -> Cam:
+    parts = text.split("/")
+    if len(parts) != 4:
+        raise UsageError(f"--events needs four angles IVO/IVC/EVO/EVC like 15/50/50/15, not {text}")
+    fields = [field for kind in Kind for field in EVENT_FIELDS[kind]]
+    events = []
+    for field, part in zip(fields, parts, strict=True):
+        value = number_of("--events", part, -math.inf, math.inf)
+        check_number(field, value)
+        events.append(value)
+    return replace(
+        cam,
+        intake=_at_the_seat(cam.intake, *events[:2]),
+        exhaust=_at_the_seat(cam.exhaust, *events[2:]),
+    )
+
+
+def _at_the_seat(timing: ValveTiming, opens: float, closes: float) -> ValveTiming:
+    """The timing with two events at the seat, whatever its lobe was made from before."""
+    return ValveTiming(
+        opens, closes, timing.peak_lift_mm, timing.lash_mm, timing.ramp_deg, timing.ramp_mm
+    )
+
+
+def number_of(option: str, text: str, least: float, most: float) -> float:
+    """A plain number within limits, or a sentence that names the option."""
+    try:
+        value = float(text)
+    except ValueError:
+        raise UsageError(f"{option} must be a number of degrees, not {text[:20]!r}") from None
+    if not math.isfinite(value):
+        raise UsageError(f"{option} must be a plain number of degrees, not {text[:20]}")
+    if not least <= value <= most:
+        raise UsageError(f"{option} must be from {least:g} to {most:g} degrees, not {value:g}")
+    return value
+
+
+def rounded(value: float) -> float:
+    """Nine decimals: finer than any engine, coarse enough to hide binary fractions."""
+    return round(float(value), 9) + 0.0
+
+
+def fail(sentence: str) -> int:
+    """Print one line on stderr; exit code 2."""
+    line = " ".join(sentence.split())
+    print(f"{PROGRAM}: {line}", file=sys.stderr)
+    return 2

@@ -1,0 +1,148 @@
+"""`stops` and `compare`: which items at which stop, by one school or by all of them."""
+
+import argparse
+import json
+import math
+from typing import Any
+
+from true_compass.cli.common import UsageError, engine_of, number_of, rounded
+from true_compass.core.comparison import compare, verdict
+from true_compass.core.engine import Engine
+from true_compass.core.evidence import rim_words, signs_at
+from true_compass.core.schools import BY_WORD, Choice, NotApplicableError
+from true_compass.core.state import Rig
+from true_compass.core.stops import Plan
+
+
+def add_plan_options(command: argparse.ArgumentParser) -> None:
+    """Options that choose a plan."""
+    command.add_argument("--school", choices=tuple(BY_WORD), default="two-stop")
+    command.add_argument("--stops", metavar="N", help="most-margin: how many stops")
+    command.add_argument("--margin", metavar="DEG", help="fewest: margin that all must have")
+    command.add_argument(
+        "--at", metavar="marks|any|DEG", help="solved plans: where stops may be; multiples of DEG"
+    )
+    command.add_argument("--start", metavar="DEG", help="two stops: the TDC mark to begin with")
+    command.add_argument(
+        "--along-heads", action="store_true", help="eo-ic: cylinder by cylinder along the heads"
+    )
+
+
+def choice_of(options: argparse.Namespace) -> Choice:
+    """What the options ask of a plan."""
+    stops = None
+    if options.stops is not None:
+        if not (options.stops.isascii() and options.stops.isdigit() and len(options.stops) < 4):
+            raise UsageError(f"--stops must be a whole number, not {options.stops[:20]!r}")
+        stops = int(options.stops)
+    margin = None
+    if options.margin is not None:
+        margin = number_of("--margin", options.margin, 0.0, 360.0)
+    at_deg, marks = None, False
+    if options.at == "marks":
+        marks = True
+    elif options.at not in (None, "any"):
+        at_deg = number_of("--at", options.at, 1.0, 360.0)
+        if not math.isclose(720.0 / at_deg, round(720.0 / at_deg), abs_tol=1e-9):
+            raise UsageError(f"--at must go into 720 a whole number of times, not {at_deg:g}")
+    start = 0.0
+    if options.start is not None:
+        start = number_of("--start", options.start, -720.0, 720.0)
+    return Choice(start, stops, margin, at_deg, marks, options.along_heads)
+
+
+def plan_record(plan: Plan) -> dict[str, Any]:
+    """A plan as plain numbers and words, as `stops --json` prints it."""
+    return {
+        "school": plan.school,
+        "stops": [
+            {
+                "crank_deg": rounded(stop.crank_deg),
+                "turn_deg": rounded(stop.turn_deg),
+                "sign": stop.sign,
+                "items": [
+                    {
+                        "name": item.name,
+                        "margin_deg": rounded(item.margin_deg),
+                        "back_deg": rounded(item.back_deg),
+                        "on_deg": rounded(item.on_deg),
+                    }
+                    for item in stop.items
+                ],
+            }
+            for stop in plan.stops
+        ],
+        "turning_deg": rounded(plan.turning_deg),
+        "least_margin_deg": rounded(plan.least_margin_deg),
+    }
+
+
+def plan_text(engine: Engine, rig: Rig, plan: Plan) -> str:
+    """A plan as lines for people."""
+    name = BY_WORD[plan.school].name
+    lines = [f"{engine.name}, {engine.layout_words} {engine.order_text}: {name}"]
+    for stop in plan.stops:
+        items = ", ".join(f"{item.name} {item.margin_deg:.1f}°" for item in stop.items)
+        rim = rim_words(rig, stop.turn_deg)
+        way = f"{stop.turn_deg:.4g}° on" + (f": {rim}" if rim else "")
+        turn = f" (turn {way})" if stop.turn_deg else ""
+        lines.append(f"at {stop.crank_deg:.4g}°{turn}: {items or 'nothing is due'}")
+        looks = [stop.sign, *(sign.look for sign in signs_at(rig, stop.crank_deg)[:1])]
+        lines.append(f"    there: {'; '.join(filter(None, looks))}")
+    lines.append(f"least margin {plan.least_margin_deg:.1f}° on {plan.least_item.name}")
+    if not plan.safe:
+        lines.append("UNSAFE: an item is off its base circle at its stop. Use another plan.")
+    lines.append("The maker's manual comes before this table.")
+    return "\n".join(lines)
+
+
+def chosen_plan(options: argparse.Namespace, rig: Rig) -> Plan:
+    """The plan that the options name, or a sentence why there is none."""
+    school = BY_WORD[options.school]
+    try:
+        return school.plan(rig, choice_of(options))
+    except NotApplicableError as error:
+        raise UsageError(f"{school.word}: {error}") from None
+
+
+def run_stops(options: argparse.Namespace) -> str:
+    """`true-compass stops`."""
+    engine = engine_of(options)
+    rig = Rig.of(engine)
+    plan = chosen_plan(options, rig)
+    return json.dumps(plan_record(plan)) if options.json else plan_text(engine, rig, plan)
+
+
+def run_compare(options: argparse.Namespace) -> str:
+    """`true-compass compare`."""
+    rig = Rig.of(engine_of(options))
+    rows = compare(rig)
+    if options.json:
+        records = []
+        for row in rows:
+            record: dict[str, Any] = {"school": row.school.word, "name": row.school.name}
+            record |= {"needs": row.school.needs, "risks": row.school.risks}
+            if row.plan is None:
+                record |= {"applies": False, "reason": row.reason}
+            else:
+                record |= {
+                    "applies": True,
+                    "stops": len(row.plan.stops),
+                    "turning_deg": rounded(row.plan.turning_deg),
+                    "least_margin_deg": rounded(row.plan.least_margin_deg),
+                    "item": row.plan.least_item.name,
+                    "safe": row.plan.safe,
+                }
+            records.append(record)
+        return json.dumps({"schools": records, "verdict": verdict(rows)})
+    lines = [verdict(rows), "school                       stops  turning  least margin"]
+    for row in rows:
+        if row.plan is None:
+            lines.append(f"{row.school.name:<28} {row.reason}")
+            continue
+        unsafe = "" if row.plan.safe else "  UNSAFE"
+        lines.append(
+            f"{row.school.name:<28} {len(row.plan.stops):5d} {row.plan.turning_deg:7.0f}°"
+            f" {row.plan.least_margin_deg:8.1f}° {row.plan.least_item.name}{unsafe}"
+        )
+    return "\n".join(lines)
