@@ -1,0 +1,349 @@
+"""The shop card: one page to hang beside the engine, black on white, read from two metres."""
+
+from collections.abc import Callable
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPolygonF
+
+from true_compass.core.evidence import CARE, signs_at
+from true_compass.core.schools import BY_WORD
+from true_compass.core.state import BRIDGE, VARIABLE, Rig, engine_state
+from true_compass.core.stops import Plan, Stop, StopItem
+from true_compass.core.units import MM_PER_THOU
+from true_compass.drawing.codes import flat_pen, round_pen, rounded
+from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.plan import pattern_of
+from true_compass.drawing.ring import sense_of
+from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, draw_text
+from true_compass.drawing.theme import Weight
+
+A4: Final = (900.0, 1273.0)
+LETTER: Final = (900.0, 1165.0)
+MARGIN: Final = 44.0
+BLACK: Final = QColor("#000000")
+WHITE: Final = QColor("#FFFFFF")
+EMPTY: Final = QColor("#8A8A8A")
+PLANS_A_PAGE: Final = 4
+
+
+Paint = Callable[[QPainter], None]
+
+
+class UnsafePlanError(Exception):
+    """A plan with a negative margin is not printed."""
+
+
+def card_pages(
+    rig: Rig, plan: Plan, size: tuple[float, float] = A4
+) -> list[Callable[[QPainter], None]]:
+    """Painters of the pages of a card. Raises `UnsafePlanError` for a plan that is not safe."""
+    if not plan.safe:
+        least = plan.least_item
+        raise UnsafePlanError(
+            f"{least.name} would be {-least.margin_deg:.0f}° off its base circle at its stop: "
+            "choose another school."
+        )
+    due = [(number, stop) for number, stop in enumerate(plan.stops, start=1) if stop.items]
+    pages = [due[i : i + PLANS_A_PAGE] for i in range(0, len(due), PLANS_A_PAGE)]
+
+    def page(number: int) -> Paint:
+        def paint(p: QPainter) -> None:
+            _Card(p, rig, plan, size).paint(pages[number], number, len(pages))
+
+        return paint
+
+    return [page(number) for number in range(len(pages))]
+
+
+class _Card:
+    """Paints one page."""
+
+    def __init__(self, p: QPainter, rig: Rig, plan: Plan, size: tuple[float, float]) -> None:
+        self.p = p
+        self.rig = rig
+        self.plan = plan
+        self.width, self.height = size
+
+    def text(
+        self,
+        box: QRectF,
+        words: str,
+        px: float,
+        weight: Weight = Weight.BODY,
+        align: int | None = None,
+        colour: QColor = BLACK,
+    ) -> float:
+        """One line."""
+        if align is None:
+            return draw_text(self.p, box, words, px, colour, weight)
+        return draw_text(self.p, box, words, px, colour, weight, align)
+
+    def paint(self, stops: list[tuple[int, Stop]], page: int, pages: int) -> None:
+        """The whole page, from the top."""
+        y = self._head(page, pages)
+        y = self._lash(y)
+        foot = self.height - (236 if len(stops) <= 3 else 196)
+        room = (foot - y) / len(stops)
+        for place, (number, stop) in enumerate(stops):
+            box = QRectF(MARGIN, y + place * room, self.width - 2 * MARGIN, room - 34)
+            self._stop(box, number, stop)
+            following = self._after(number)
+            if following:
+                self._turn(QRectF(MARGIN, box.bottom(), box.width(), 34), following)
+        self._foot(QRectF(MARGIN, foot + 6, self.width - 2 * MARGIN, self.height - foot - 6))
+
+    def _after(self, number: int) -> str:
+        if number >= len(self.plan.stops):
+            return ""
+        turn = self.plan.stops[number].turn_deg
+        if abs(turn - 360.0) < 0.05:
+            return "then one full turn, 360° on"
+        return f"then turn {turn:.4g}° on"
+
+    def _head(self, page: int, pages: int) -> float:
+        engine = self.rig.engine
+        wide = self.width - 2 * MARGIN
+        name = engine.name if pages == 1 else f"{engine.name} ({page + 1} of {pages})"
+        self.text(QRectF(MARGIN, 36, wide - 250, 60), name, 50, Weight.STRONG)
+        count = sum(valve.count for valve in engine.valves)
+        kind = "hydraulic" if engine.train.hydraulic else "solid"
+        line = f"{engine.layout_words}, {count} valves, {kind} tappets, {engine.train.kind.short}"
+        self.text(QRectF(MARGIN, 98, wide - 250, 30), line, 20)
+        school, cam = BY_WORD[self.plan.school], engine.cam
+        solved = school.word in ("fewest", "most-margin")
+        how = f"{len(self.plan.stops)} stops" if solved else school.how
+        durations = f"I {cam.intake.duration_deg:.4g}°, E {cam.exhaust.duration_deg:.4g}°"
+        line = f"{school.name}: {how}. Cam {durations}, ramps left out."
+        self.text(QRectF(MARGIN, 126, wide - 250, 28), line, 17)
+        self._rotation(QPointF(self.width - MARGIN - 206, 78))
+        y = 162.0
+        self.text(QRectF(MARGIN, y, 80, 48), "Fires", 26, Weight.STRONG)
+        groups = engine.firing_groups
+        each = min(62.0, (wide - 96) / len(groups) - 6)
+        for place, group in enumerate(groups):
+            box = QRectF(MARGIN + 90 + place * (each + 6), y, each, 46)
+            first = place == 0
+            rounded(self.p, box, 4, BLACK if first else None, flat_pen(BLACK, 2.4))
+            words = "+".join(map(str, group))
+            colour = WHITE if first else BLACK
+            self.text(box, words, min(28, each * 0.55), Weight.STRONG, CENTRE, colour)
+        return y + 58
+
+    def _rotation(self, middle: QPointF) -> None:
+        p, engine = self.p, self.rig.engine
+        sense = sense_of(engine)
+        arc = [crank_direction(a, sense) * 34 for a in range(-140, 131, 6)]
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(round_pen(BLACK, 6))
+        p.drawPolyline(QPolygonF([middle + at for at in arc]))
+        tip, out = crank_direction(152, sense), crank_direction(130, sense)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(BLACK)
+        head = [out * 46, out * 22, tip * 34]
+        p.drawPolygon(QPolygonF([middle + at for at in head]))
+        words = QRectF(middle.x() + 50, middle.y() - 32, 170, 32)
+        self.text(words, engine.rotation.value.capitalize(), 24, Weight.STRONG)
+        self.text(words.translated(0, 32), f"seen from the {engine.seen_from.value}", 18)
+
+    def _lash(self, y: float) -> float:
+        engine = self.rig.engine
+        box = QRectF(MARGIN, y, self.width - 2 * MARGIN, 58)
+        self.p.fillRect(box, BLACK)
+        if engine.train.hydraulic:
+            words = "Zero lash on the base circle, then the maker's preload"
+            self.text(box.adjusted(18, 0, -18, 0), words, 26, Weight.STRONG, None, WHITE)
+            return y + 70
+        used = box.left() + 18
+        head = f"Lash, {'hot' if engine.lash_hot else 'cold'}"
+        where = engine.train.lash_at.words
+        self.text(QRectF(used, y + 34, 170, 22), where, 15, Weight.BODY, None, WHITE)
+        self.text(QRectF(used, y + 3, 170, 36), head, 25, Weight.LABEL, None, WHITE)
+        used += 176
+        for valve in engine.valves[:2]:
+            timing = engine.cam.timing(valve.kind)
+            if timing.suction:
+                continue
+            mm = f"{valve.kind.letter} {timing.lash_mm:.2f} mm"
+            used += self.text(QRectF(used, y, 220, 58), mm, 34, Weight.STRONG, None, WHITE) + 12
+            thou = f"{timing.lash_mm / MM_PER_THOU:.0f} thou"
+            used += self.text(QRectF(used, y, 110, 58), thou, 22, Weight.BODY, None, WHITE) + 26
+        return y + 70
+
+    def _stop(self, box: QRectF, number: int, stop: Stop) -> None:
+        rounded(self.p, box, 6, None, flat_pen(BLACK, 3.4))
+        head = QRectF(box.left() + 18, box.top() + 4, 150, 44)
+        self.text(head, f"Stop {number}", 32, Weight.STRONG)
+        state = engine_state(self.rig, stop.crank_deg)
+        words = []
+        for cylinder in self.rig.engine.cylinders:
+            if state.at_compression_tdc[cylinder - 1]:
+                words.append(f"{cylinder} compression TDC")
+        for cylinder in self.rig.engine.cylinders:
+            if state.at_overlap_tdc[cylinder - 1]:
+                words.append(f"{cylinder} rocking (overlap)")
+        line = "; ".join(words) or stop.sign or f"at {stop.crank_deg:.4g}°"
+        right = QRectF(box.left() + 170, box.top() + 4, box.width() - 188, 44)
+        at = f"{round(stop.crank_deg, 1) % 720:g}°"
+        self.text(right, at, 24, Weight.STRONG, RIGHT)
+        self.text(right.adjusted(0, 0, -90, 0), line, 23, Weight.LABEL)
+        self._heads(box.adjusted(16, 50, -16, -10), stop)
+
+    def _heads(self, box: QRectF, stop: Stop) -> None:
+        """The valves of each head in their places; what is not due is an empty outline."""
+        layout = self.rig.engine.layout
+        banks = sorted({seat.bank for seat in layout.seats})
+        engine = self.rig.engine
+        if len(banks) > 4:  # a radial: one row in cylinder order
+            rows, patterns = [list(engine.cylinders)], ["IE" * engine.cylinder_count]
+            names = [""]
+        else:
+            rows = [list(layout.on_bank(bank)) for bank in banks]
+            patterns = [pattern_of(engine, bank) for bank in banks]
+            names = [layout.banks[bank].name if len(banks) > 1 else "" for bank in banks]
+        due = {item.name: item for item in stop.items}
+        lines = []
+        for cylinders, pattern, name in zip(rows, patterns, names, strict=True):
+            lines += [(name, line) for line in self._along(cylinders, pattern) if line]
+        high = min(box.height() / len(lines), 132.0)
+        top = box.top() + (box.height() - high * len(lines)) / 2
+        for place, (name, items) in enumerate(lines):
+            row = QRectF(box.left() + 62, top + place * high, box.width() - 62, high - 6)
+            words = QRectF(box.left(), row.top(), 56, row.height() * 0.5)
+            self.text(words, name, 30, Weight.STRONG)
+            if place == 0:
+                self._front(QPointF(box.left(), row.bottom() - 12))
+            each = row.width() / len(items)
+            for number, item in enumerate(items):
+                cell = QRectF(row.left() + number * each, row.top(), each - 4, row.height())
+                self._item(cell, item, due.get(item))
+
+    def _front(self, at: QPointF) -> None:
+        """Which end of the heads is the front."""
+        self.p.setPen(Qt.PenStyle.NoPen)
+        self.p.setBrush(BLACK)
+        corners = [QPointF(0, 0), QPointF(11, -8), QPointF(11, 8)]
+        self.p.drawPolygon(QPolygonF([at + corner for corner in corners]))
+        self.text(QRectF(at.x() + 14, at.y() - 11, 46, 22), "front", 15)
+
+    def _along(self, cylinders: list[int], pattern: str) -> list[list[str]]:
+        """Bridges, valves, levers, brakes and injectors along a head, from the front."""
+        settable = set(self.rig.item_names)
+        valves: list[str] = []
+        extras: list[str] = []
+        for place, cylinder in enumerate(cylinders):
+            pair = pattern[2 * place : 2 * place + 2]
+            letters = pair if sorted(pair) == ["E", "I"] else "IE"
+            valves += [f"{letter}{cylinder}" for letter in letters]
+            extras += [f"B{cylinder}", f"U{cylinder}"]
+        bridges = [f"{name} {BRIDGE}" for name in valves]
+        levers = [f"{name} {VARIABLE}" for name in valves]
+        lines = (bridges, valves, levers, extras)
+        return [[name for name in line if name in settable] for line in lines]
+
+    def _item(self, cell: QRectF, name: str, due: StopItem | None) -> None:
+        radius = min(cell.width(), cell.height()) * 0.28 if name[0] in "IU" else 2.0
+        cell = cell.adjusted(0, 2, 0, -2)
+        px = min(34.0, cell.width() * 0.42, cell.height() * 0.5)
+        name, _, part = name.partition(" ")
+        if part:
+            self._part(cell, radius, name, part, due)
+            return
+        if due is None:
+            rounded(self.p, cell, radius, None, flat_pen(EMPTY, 1.6))
+            self.text(cell, name, px * 0.7, Weight.BODY, CENTRE, EMPTY)
+            return
+        rounded(self.p, cell, radius, BLACK, None)
+        figure, wide = f"{int(due.margin_deg)}°", cell.width() >= 84
+        if not wide:
+            px = min(px, cell.height() * 0.36)
+        share = 0.52 if wide else 0.42
+        top = QRectF(cell.left(), cell.top() + 2, cell.width(), cell.height() * share)
+        self.text(top, name, px, Weight.STRONG, CENTRE, WHITE)
+        side = min(22.0, cell.width() * 0.4, cell.height() * 0.24)
+        if wide:
+            y = cell.top() + cell.height() * 0.72
+            margin = QRectF(cell.left() + 4, y - 13, cell.width() - side - 12, 26)
+            box = QRectF(cell.right() - side - 8, y - side / 2, side, side)
+        else:  # one below the other
+            high = cell.height() * 0.26
+            margin = QRectF(cell.left(), cell.top() + cell.height() * 0.41, cell.width(), high)
+            y = cell.bottom() - side - cell.height() * 0.07
+            box = QRectF(cell.center().x() - side / 2, y, side, side)
+        self.text(margin, figure, max(min(19.0, px * 0.68), 14.0), Weight.LABEL, CENTRE, WHITE)
+        rounded(self.p, box, 3, WHITE, None)
+
+    def _part(
+        self, cell: QRectF, radius: float, name: str, part: str, due: StopItem | None
+    ) -> None:
+        """What belongs to a rocker and is free with it: its name, what it is, a box."""
+        ink, fill = (EMPTY, None) if due is None else (WHITE, BLACK)
+        rounded(self.p, cell, radius, fill, flat_pen(EMPTY, 1.6) if due is None else None)
+        wide = cell.width() > cell.height() * 1.3
+        side = min(20.0, cell.height() * 0.26, cell.width() * 0.4)
+        # Wide cells have the box at the right, narrow ones below.
+        words = cell.adjusted(2, 2, -side - 10, -2) if wide else cell.adjusted(2, 2, -2, -side - 6)
+        px = min(26.0, words.height() * 0.46, words.width() * 0.42)
+        small = min(15.0, px, words.width() / (0.56 * len(part)))
+        upper = QRectF(words.left(), words.top(), words.width(), words.height() * 0.52)
+        self.text(upper, name, px, Weight.STRONG, CENTRE, ink)
+        lower = QRectF(words.left(), upper.bottom(), words.width(), words.height() * 0.44)
+        self.text(lower, part, small, Weight.BODY, CENTRE, ink)
+        if due is not None:
+            at = QPointF(cell.right() - side / 2 - 8, cell.center().y())
+            if not wide:
+                at = QPointF(cell.center().x(), cell.bottom() - side / 2 - 4)
+            rounded(
+                self.p, QRectF(at.x() - side / 2, at.y() - side / 2, side, side), 3, WHITE, None
+            )
+
+    def _turn(self, box: QRectF, words: str) -> None:
+        self.text(box, words, 23, Weight.STRONG, CENTRE)
+        self.p.setPen(Qt.PenStyle.NoPen)
+        self.p.setBrush(BLACK)
+        for x in (box.left() + 130, box.right() - 130):
+            tip = QPointF(x, box.center().y() + 9)
+            corners = [tip, tip + QPointF(-15, -18), tip + QPointF(15, -18)]
+            self.p.drawPolygon(QPolygonF(corners))
+
+    def _foot(self, box: QRectF) -> None:
+        p, half = self.p, (box.width() - 30) / 2
+        self.text(
+            QRectF(box.left(), box.top(), half, 28), "How to know you are there", 21, Weight.STRONG
+        )
+        y = box.top() + 30
+        for line in self._evidence():
+            y = self._bullet(box.left(), y, half, line)
+        right = box.left() + half + 30
+        self.text(QRectF(right, box.top(), half, 28), "Care", 21, Weight.STRONG)
+        y = box.top() + 30
+        for line in CARE:
+            y = self._bullet(right, y, half, line)
+        foot = self.height - 40
+        p.setPen(flat_pen(BLACK, 1.4))
+        p.drawLine(QPointF(box.left(), foot - 4), QPointF(box.right(), foot - 4))
+        least = self.plan.least_item
+        figure = f"{least.margin_deg:.0f}° ({least.name})"
+        words = f"A figure is how far the crank may be off. Least: {figure}."
+        self.text(QRectF(box.left(), foot, box.width() - 300, 24), words, 14)
+        signed = "Set by ______________  Date __________"
+        self.text(QRectF(box.right() - 290, foot, 290, 24), signed, 14, Weight.BODY, RIGHT)
+
+    def _bullet(self, x: float, y: float, width: float, words: str) -> float:
+        self.p.fillRect(QRectF(x, y + 7, 8, 8), BLACK)
+        box = QRectF(x + 18, y, width - 18, 90)
+        return draw_paragraph(self.p, box, words, 17, BLACK) + 3
+
+    def _evidence(self) -> list[str]:
+        lines = []
+        for number, stop in list(enumerate(self.plan.stops, start=1))[:2]:
+            signs = [sign.look for sign in signs_at(self.rig, stop.crank_deg)[:1]]
+            if not signs and stop.sign:
+                signs = [stop.sign]
+            lines.append(f"Stop {number}: {'; '.join(signs) or 'a degree scale from TDC'}.")
+        fools = [
+            s.fooled_by for s in signs_at(self.rig, self.plan.stops[0].crank_deg) if s.fooled_by
+        ]
+        if fools:
+            lines.append(f"Can fool you: {fools[0]}.")
+        return lines

@@ -1,0 +1,147 @@
+"""The engine at rest: heads from above, banks from the front, throws from front to rear.
+
+Nothing turns here, so there are no stroke colours and no filled chips.
+"""
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+
+from true_compass.core.cam import Kind
+from true_compass.core.engine import Engine
+from true_compass.core.state import Rig
+from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
+from true_compass.drawing.endview import ArmScale, EndView
+from true_compass.drawing.ring import sense_of
+from true_compass.drawing.stills import Stills
+from true_compass.drawing.text import CENTRE, draw_text
+from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
+
+
+def pattern_of(engine: Engine, bank: int) -> str:
+    """Letters along a head from the front, two a cylinder."""
+    count = len(engine.layout.on_bank(bank))
+    pattern = (engine.head.pattern or "IE" * count)[: 2 * count]
+    return pattern[::-1] if engine.head.mirrored and bank == 1 else pattern
+
+
+def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
+    """Heads one above the other with the front at the left, numbers outboard, valves as letters."""
+    banks = [bank for bank in range(len(engine.layout.banks)) if engine.layout.on_bank(bank)]
+    gap = 26.0
+    high = min((box.height() - gap * (len(banks) - 1)) / len(banks), 118.0)
+    longest = max(len(engine.layout.on_bank(bank)) for bank in banks)
+    left = box.left() + 92
+    each = min((box.right() - left - 40) / longest, 160.0)
+    for place, bank in enumerate(banks):
+        record = engine.layout.banks[bank]
+        ahead = 0.0 if record.ahead or len(banks) == 1 else 26.0
+        y = box.top() + place * (high + gap)
+        head = QRectF(left + ahead, y, each * len(engine.layout.on_bank(bank)), high)
+        rounded(p, head, 6, theme.sheet, flat_pen(theme.ink, 2))
+        name = QRectF(box.left(), y + high / 2 - 22, 88, 22)
+        draw_text(p, name, f"Bank {record.name}", LABEL, theme.ink, Weight.STRONG)
+        if record.ahead and len(banks) > 1:
+            draw_text(p, name.translated(0, 22), "ahead", NOTE, theme.ink2)
+        numbers_below = place == len(banks) - 1 and len(banks) > 1
+        for at, cylinder in enumerate(engine.layout.on_bank(bank)):
+            letters = pattern_of(engine, bank)[2 * at : 2 * at + 2]
+            spot = QRectF(head.left() + at * each, y, each, high)
+            _paint_cylinder(p, spot, cylinder, letters, numbers_below, theme)
+    middle = box.top() + len(banks) * (high + gap) / 2 - gap / 2
+    if len(banks) > 1:
+        p.setPen(flat_pen(theme.line, 1.6))
+        p.drawLine(QPointF(left - 4, middle), QPointF(box.right(), middle))
+    tip = QPointF(box.left() + 54, middle)
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(theme.ink)
+    p.drawPolygon(QPolygonF([tip, tip + QPointF(14, -9), tip + QPointF(14, 9)]))
+    if len(banks) > 1:
+        front = QRectF(box.left(), middle - 11, 52, 22)
+        draw_text(p, front, "Front", BODY, theme.ink, Weight.STRONG)
+
+
+def _paint_cylinder(
+    p: QPainter, box: QRectF, cylinder: int, letters: str, number_below: bool, theme: Theme
+) -> None:
+    radius = min(box.width(), box.height()) * 0.4
+    p.setBrush(theme.well)
+    p.setPen(flat_pen(theme.line, 1.4))
+    p.drawEllipse(box.center(), radius, radius)
+    size = min(46.0, box.width() * 0.36, box.height() * 0.42)
+    for i, letter in enumerate(letters):
+        kind = Kind.INTAKE if letter == "I" else Kind.EXHAUST
+        x = box.center().x() + (-size - 3 if i == 0 else 3)
+        valve = QRectF(x, box.center().y() - size / 2, size, size)
+        corner = size * 0.3 if kind is Kind.INTAKE else 2.0
+        rounded(p, valve, corner, theme.sheet, flat_pen(theme.ink, 2))
+        name = valve.adjusted(2, 2, -2, -size * 0.3)
+        px = min(LABEL, size * 0.42)
+        draw_text(p, name, f"{letter}{cylinder}", px, theme.ink, Weight.STRONG, CENTRE)
+        bar_at = valve.bottomLeft() + QPointF(size * 0.2, -size * 0.28)
+        bar = QRectF(bar_at, QSizeF(size * 0.6, size * 0.14))
+        if kind is Kind.INTAKE:
+            rounded(p, bar, 3, None, flat_pen(theme.ink, 1.6))
+        else:
+            p.fillRect(bar, theme.ink)
+    y = box.bottom() if number_below else box.top()
+    disc = min(15.0, box.width() * 0.3)
+    number_disc(p, QPointF(box.center().x(), y), disc, cylinder, Place.BETWEEN, theme, strong=False)
+
+
+def paint_front(p: QPainter, box: QRectF, rig: Rig, theme: Theme, stills: Stills) -> None:
+    """The first cylinder of each bank at its true angle, and the pins by throw."""
+    layout, sense = rig.engine.layout, sense_of(rig.engine)
+    first = [layout.on_bank(bank)[0] for bank in range(len(layout.banks)) if layout.on_bank(bank)]
+    bearings = [sense * float(layout.bank_deg[cylinder - 1]) for cylinder in first]
+    scale = ArmScale(rig)
+    extent = scale.extent(bearings)
+    margin = 36.0 if box.height() > 250 else 24.0
+    room = box.adjusted(margin, margin, -margin, -margin)
+    factor = min(room.width() / extent.width(), room.height() / extent.height(), 1.4)
+    centre = room.center() - extent.center() * factor
+    p.save()
+    p.translate(centre)
+    EndView(scale, theme, stills, factor).paint_still(p, bearings)
+    radius = scale.radius * factor
+    for number, throw in enumerate(layout.throws[:8], start=1):
+        angle = throw.angle_deg - float(layout.pin_deg[0]) + float(layout.bank_deg[0])
+        turned = math.radians(sense * angle)
+        pin = QPointF(math.sin(turned), -math.cos(turned)) * max(radius, 20.0)
+        p.setPen(round_pen(theme.metal_dk, 6))
+        p.drawLine(QPointF(0, 0), pin)
+        if len(layout.throws) <= 8:
+            number_disc(p, pin, 11, number, Place.BETWEEN, theme, strong=False)
+    for bearing, cylinder in zip(bearings, first, strict=True):
+        turned = math.radians(bearing)
+        reach = (scale.crank_y + 6) * factor + 12
+        spot = QPointF(math.sin(turned), -math.cos(turned)) * reach
+        number_disc(p, spot, 13, cylinder, Place.BETWEEN, theme, strong=False)
+    p.restore()
+
+
+def paint_throws(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
+    """One small dial a throw, with its angle and its cylinders."""
+    layout, sense = engine.layout, sense_of(engine)
+    count = len(layout.throws)
+    per_row = min(count, 4 if count <= 8 else 6)
+    step = box.width() / max(per_row, 1)
+    radius = min(30.0, step / 2 - 8)
+    for number, throw in enumerate(layout.throws):
+        x = box.left() + (number % per_row + 0.5) * step
+        y = box.top() + radius + 4 + (number // per_row) * (2 * radius + 46)
+        centre = QPointF(x, y)
+        p.setBrush(theme.sheet)
+        p.setPen(flat_pen(theme.line, 1.4))
+        p.drawEllipse(centre, radius, radius)
+        angle = throw.angle_deg - layout.throws[0].angle_deg
+        turned = math.radians(sense * angle)
+        pin = centre + QPointF(math.sin(turned), -math.cos(turned)) * (radius * 0.62)
+        p.setPen(round_pen(theme.metal_dk, 5))
+        p.drawLine(centre, pin)
+        number_disc(p, pin, 9, number + 1, Place.BETWEEN, theme, strong=False)
+        words = QRectF(x - step / 2, y + radius + 2, step, 20)
+        draw_text(p, words, f"{throw.angle_deg:.4g}°", BODY, theme.ink, Weight.STRONG, CENTRE)
+        on_it = "·".join(map(str, layout.on_throw(number)))
+        draw_text(p, words.translated(0, 19), f"cyl {on_it}", NOTE, theme.ink2, align=CENTRE)

@@ -1,0 +1,102 @@
+"""Pictures of parts that look the same in many frames, kept so that they are painted once.
+
+A view owns one `Stills`; the keys say everything that the look of a part depends on, and the view
+forgets all of them when theme, size or engine change.
+"""
+
+import math
+from collections.abc import Callable, Hashable
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPixmap
+
+MOST: Final = 3000
+Paint = Callable[[QPainter], None]
+
+
+class Stills:
+    """Pictures by key.
+
+    Without `kept` every part is painted anew, as vectors: for SVG, PDF and print.
+    """
+
+    def __init__(self, *, kept: bool = True) -> None:
+        self._kept = kept
+        self._pictures: dict[Hashable, QPixmap] = {}
+        self._placed: dict[Hashable, tuple[QPixmap, QPointF]] = {}
+
+    def forget(self) -> None:
+        """Paint everything anew from now on."""
+        self._pictures.clear()
+        self._placed.clear()
+
+    def draw(
+        self,
+        p: QPainter,
+        key: Hashable,
+        box: QRectF,
+        paint: Callable[[QPainter], None],
+        ground: QColor | None = None,
+        at: QPointF | None = None,
+    ) -> None:
+        """Draw the picture of `key` into `box`; `paint` makes it, in the coordinates of `p`.
+
+        With `at` the part is painted about the origin and drawn about that point.
+
+        The painter may be moved and scaled, not turned. A picture with a `ground` covers what is
+        below it, and is drawn much faster than a transparent one.
+        """
+        if not self._kept:
+            _paint_moved(p, at or QPointF(0, 0), paint)
+            return
+        found = self._pictures.get(key)
+        if found is None:
+            found = self._pictures[key] = self._make(p, box, paint, ground)
+        p.drawPixmap(box.topLeft() if at is None else box.topLeft() + at, found)
+
+    def draw_made(
+        self, p: QPainter, key: Hashable, make: Callable[[], tuple[QRectF, Paint]], at: QPointF
+    ) -> None:
+        """Draw a part about a point. `make` gives its box about the origin and how to paint it.
+
+        It is asked only for a part that is not there yet, so it may take its time.
+        """
+        if not self._kept:
+            _paint_moved(p, at, make()[1])
+            return
+        held = self._placed.get(key)
+        if held is None:
+            box, paint = make()
+            if len(self._placed) >= MOST:
+                self._placed.clear()
+            held = self._placed[key] = (self._make(p, box, paint, None), box.topLeft())
+        p.drawPixmap(held[1] + at, held[0])
+
+    def _make(
+        self,
+        p: QPainter,
+        box: QRectF,
+        paint: Callable[[QPainter], None],
+        ground: QColor | None,
+    ) -> QPixmap:
+        if len(self._pictures) >= MOST:
+            self._pictures.clear()
+        # As sharp as the painter's device.
+        density = p.deviceTransform().m11()
+        made = QPixmap(math.ceil(box.width() * density), math.ceil(box.height() * density))
+        made.setDevicePixelRatio(density)
+        made.fill(Qt.GlobalColor.transparent if ground is None else ground)
+        inner = QPainter(made)
+        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+        inner.translate(QPointF(0, 0) - box.topLeft())
+        paint(inner)
+        inner.end()
+        return made
+
+
+def _paint_moved(p: QPainter, by: QPointF, paint: Paint) -> None:
+    p.save()
+    p.translate(by)
+    paint(p)
+    p.restore()

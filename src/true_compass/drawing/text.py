@@ -1,0 +1,76 @@
+"""Text on a painter: one call that sets font, colour and place, and never runs out of its box."""
+
+from functools import lru_cache
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
+
+from true_compass.drawing.theme import NOTE, Weight, font
+
+# Plain numbers, since combining Qt's flags anew for each text takes longer than drawing it.
+_LINE: Final = Qt.TextFlag.TextSingleLine.value | Qt.AlignmentFlag.AlignVCenter.value
+LEFT: Final = _LINE | Qt.AlignmentFlag.AlignLeft.value
+CENTRE: Final = _LINE | Qt.AlignmentFlag.AlignHCenter.value
+RIGHT: Final = _LINE | Qt.AlignmentFlag.AlignRight.value
+
+
+@lru_cache(maxsize=2048)
+def text_width(text: str, px: float, weight: Weight = Weight.BODY) -> float:
+    """Width of one line in unscaled pixels."""
+    return QFontMetricsF(font(px, weight)).horizontalAdvance(text)
+
+
+@lru_cache(maxsize=1024)
+def fitted(text: str, px: float, weight: Weight, width: float) -> tuple[str, float]:
+    """The text and size that fit a width: smaller type first, down to 14 px, then cut with "…"."""
+    size = px
+    wanted = text_width(text, px, weight)
+    if wanted > width and px > NOTE:
+        # Widths grow about in proportion, so this is at most a pixel or two too large.
+        size = max(NOTE, min(px, int(px * width / wanted) + 1))
+    while size > min(NOTE, px) and text_width(text, size, weight) > width:
+        size -= 1
+    if text_width(text, size, weight) <= width:
+        return text, size
+    metrics = QFontMetricsF(font(size, weight))
+    return metrics.elidedText(text, Qt.TextElideMode.ElideRight, width), size
+
+
+def draw_text(
+    p: QPainter,
+    box: QRectF,
+    text: str,
+    px: float,
+    colour: QColor,
+    weight: Weight = Weight.BODY,
+    align: int = LEFT,
+) -> float:
+    """One line of text in a box, made smaller or cut when it does not fit. Returns its width."""
+    shown, size = fitted(text, px, weight, round(box.width(), 1))
+    p.setFont(font(size, weight))
+    p.setPen(colour)
+    p.drawText(box, align, shown)
+    return text_width(shown, size, weight)
+
+
+def draw_paragraph(p: QPainter, box: QRectF, text: str, px: float, colour: QColor) -> float:
+    """Text in as many lines as it needs. Returns the foot of the last one."""
+    p.setFont(font(px))
+    p.setPen(colour)
+    flags = Qt.TextFlag.TextWordWrap.value | Qt.AlignmentFlag.AlignTop.value
+    p.drawText(box, flags, text)
+    return p.boundingRect(box, flags, text).bottom()
+
+
+def draw_centred(
+    p: QPainter,
+    at: QPointF,
+    text: str,
+    px: float,
+    colour: QColor,
+    weight: Weight = Weight.BODY,
+) -> None:
+    """One line of text about a point."""
+    box = QRectF(at.x() - 200, at.y() - px, 400, 2 * px)
+    draw_text(p, box, text, px, colour, weight, CENTRE)

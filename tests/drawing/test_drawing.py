@@ -1,0 +1,146 @@
+import itertools
+import math
+
+import pytest
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QColor, QImage, QPainter
+from PyQt6.QtWidgets import QApplication
+
+from true_compass.core.cam import Kind
+from true_compass.core.phasing import Stroke
+from true_compass.core.state import Rig
+from true_compass.drawing.chips import Chip
+from true_compass.drawing.codes import fill_stroke
+from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction, shown_degrees
+from true_compass.drawing.stills import Stills
+from true_compass.drawing.text import fitted, text_width
+from true_compass.drawing.theme import Theme, Weight, theme
+from true_compass.files.rigs import demo_rig
+
+THEMES = ("light", "dark")
+
+
+def luminance(colour: QColor) -> float:
+    def linear(part: float) -> float:
+        return part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4
+
+    red, green, blue = (linear(part) for part in (colour.redF(), colour.greenF(), colour.blueF()))
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+def contrast(one: QColor, other: QColor) -> float:
+    """Contrast ratio of WCAG 2.2, success criterion 1.4.3."""
+    low, high = sorted((luminance(one), luminance(other)))
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("name", THEMES)
+def test_text_and_graphics_have_enough_contrast(name: str) -> None:
+    colours = theme(name)
+    text = [
+        (ink, ground)
+        for ink in (colours.ink, colours.ink2, colours.ink3)
+        for ground in (colours.paper, colours.sheet, colours.well)
+    ]
+    text += [(colours.on_stroke(stroke), colours.stroke(stroke)) for stroke in Stroke]
+    text += [(colours.on_ink, colours.ink), (colours.on_now, colours.now)]
+    text += [(colours.ink, colours.now_tint), (colours.on_strip, colours.strip)]
+    assert min(contrast(*pair) for pair in text) >= 4.5
+    graphics = [(colours.stroke(stroke), colours.tint(stroke)) for stroke in Stroke]
+    graphics += [(colours.now, colours.sheet), (colours.line, colours.paper)]
+    assert min(contrast(*pair) for pair in graphics) >= 3.0
+
+
+def painted(stroke: Stroke, colours: Theme) -> QImage:
+    image = QImage(120, 120, QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    fill_stroke(painter, QRectF(0, 0, 120, 120), stroke, colours)
+    painter.end()
+    return image.convertToFormat(QImage.Format.Format_Grayscale8)
+
+
+@pytest.mark.parametrize("name", THEMES)
+def test_strokes_differ_by_texture_alone(name: str, qapp: QApplication) -> None:
+    """Two textures, made black and white, must differ in a good part of their area."""
+    bits = {}
+    for stroke in Stroke:
+        image = painted(stroke, theme(name))
+        grey = [image.pixelColor(x, y).red() for x in range(0, 120, 2) for y in range(0, 120, 2)]
+        middle = (min(grey) + max(grey)) / 2
+        bits[stroke] = [value > middle for value in grey]
+    for one, other in itertools.combinations(Stroke, 2):
+        apart = sum(a != b for a, b in zip(bits[one], bits[other], strict=True)) / len(bits[one])
+        assert 0.15 < apart < 0.85 or Stroke.POWER in (one, other)
+
+
+@pytest.mark.parametrize(
+    ("margin", "lift", "figure", "thin", "words"),
+    [
+        (88.4, 0.0, "88°", False, "free, margin 88°"),
+        (29.999, 0.0, "29°", True, "free, margin 29°"),
+        (0.0, 0.0, "0°", True, "free, margin 0°"),
+        (-3.0, 0.0, "ramp", False, "not free, on its ramp"),
+        (-40.0, 4.26, "4.3 mm", False, "not free, open 4.26 mm"),
+        (-25.0, 0.004, "<0.1 mm", False, "not free, open 0.00 mm"),
+    ],
+)
+def test_chips_say_margin_or_lift(
+    margin: float, lift: float, figure: str, thin: bool, words: str
+) -> None:
+    chip = Chip(Kind.INTAKE, "I12", margin, lift)
+    assert (chip.figure, chip.thin) == (figure, thin)
+    assert chip.sentence == f"I12, intake valve of cylinder 12: {words}"
+
+
+@pytest.mark.parametrize("sense", [1, -1])
+@pytest.mark.parametrize("cycle_deg", [0.0, 1.0, 179.0, 360.0, 545.0, 719.0])
+def test_places_on_the_lap_read_back(cycle_deg: float, sense: int) -> None:
+    back = lap_angle_deg(lap_direction(cycle_deg, sense) * 120, sense)
+    assert math.isclose((back - cycle_deg + 360) % 720, 360, abs_tol=1e-6)
+
+
+def test_a_clockwise_lap_has_power_at_the_upper_right() -> None:
+    assert lap_direction(90.0, 1).x() > 0
+    assert lap_direction(90.0, -1).x() < 0
+
+
+def test_free_arcs_are_the_base_circle_between_the_ramps() -> None:
+    # Birch: 12/46/50/10 with ramps of 20°, so the intake is free from 606 to 1048, the exhaust
+    # from 390 to 830.
+    intake, exhaust = free_arcs(Rig.of(demo_rig("birch")))
+    assert (intake.start_deg, intake.length_deg) == (606.0, 442.0)
+    assert (exhaust.start_deg, exhaust.length_deg) == (390.0, 440.0)
+
+
+@pytest.mark.parametrize(("deg", "text"), [(240.0, "240"), (102.857, "102.9"), (719.97, "0")])
+def test_angles_are_shown_short(deg: float, text: str) -> None:
+    assert shown_degrees(deg) == text
+
+
+def test_long_text_shrinks_then_is_cut(qapp: QApplication) -> None:
+    words = "Cylinder 18: 620° before compression TDC"
+    wide = text_width(words, 27, Weight.STRONG)
+    assert fitted(words, 27, Weight.STRONG, wide) == (words, 27)
+    assert fitted(words, 27, Weight.STRONG, wide * 0.8)[0] == words
+    cut, px = fitted(words, 27, Weight.STRONG, 60)
+    assert (cut[-1], px) == ("…", 14)
+    assert text_width(cut, px, Weight.STRONG) <= 60
+
+
+def test_a_still_is_painted_once(qapp: QApplication) -> None:
+    image = QImage(40, 40, QImage.Format.Format_RGB32)
+    image.fill(QColor("white"))
+    painter, stills, calls = QPainter(image), Stills(), []
+
+    def dot(p: QPainter) -> None:
+        calls.append(1)
+        p.fillRect(QRectF(10, 10, 5, 5), QColor("black"))
+
+    for _ in range(3):
+        stills.draw(painter, "dot", QRectF(10, 10, 5, 5), dot)
+    stills.forget()
+    painter.translate(QPointF(10, 0))
+    stills.draw(painter, "dot", QRectF(10, 10, 5, 5), dot)
+    painter.end()
+    assert len(calls) == 2
+    assert image.pixelColor(12, 12) == image.pixelColor(22, 12) == QColor("black")
