@@ -1,0 +1,29 @@
+"""From the session to a few Qt signals."""
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from true_compass.session.session import Session, SessionState
+
+
+class Bridge(QObject):
+    """Says what changed: the engine, what is tried on it, the crank angle, where it is kept."""
+
+    engine_changed = pyqtSignal()
+    tried = pyqtSignal()
+    turned = pyqtSignal()
+    saved = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        # The window owns both, and they go together.
+        session.subscribe(self._tell)
+
+    def _tell(self, before: SessionState, after: SessionState) -> None:
+        if after.rig.as_set is not before.rig.as_set:
+            self.engine_changed.emit()
+        elif after.rig is not before.rig:
+            self.tried.emit()
+        if (after.source, after.edited) != (before.source, before.edited):
+            self.saved.emit()
+        if after.rig is not before.rig or after.crank_deg != before.crank_deg:
+            self.turned.emit()

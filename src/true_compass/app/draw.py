@@ -1,0 +1,120 @@
+"""`draw` and `card`: figures and the shop card into PNG, SVG or PDF, without a window."""
+
+import argparse
+import os
+from collections.abc import Sequence
+from pathlib import Path
+
+from true_compass.cli.common import (
+    PROGRAM,
+    OneLineParser,
+    UsageError,
+    add_engine_options,
+    engine_of,
+    fail,
+    join_signed,
+    number_of,
+)
+from true_compass.cli.cycle import add_trial_options, cylinder_of, rig_of
+from true_compass.cli.planning import add_plan_options, chosen_plan
+from true_compass.core.angles import wrap_deg
+from true_compass.core.limits import MOST_ANGLE_DEG, EngineError
+from true_compass.core.state import Rig
+from true_compass.files.problems import EngineFileError
+
+FIGURES = ("ring", "diagram", "chart")
+
+
+def _parser() -> OneLineParser:
+    parser = OneLineParser(prog=f"{PROGRAM} draw", description=__doc__)
+    parser.add_argument("figure", choices=FIGURES)
+    add_engine_options(parser)
+    add_trial_options(parser)
+    parser.add_argument("--at", default="0", metavar="DEG", help="crank angle")
+    parser.add_argument("--cylinder", default="1", metavar="N", help="cylinder of the diagram")
+    parser.add_argument(
+        "-o", "--output", required=True, metavar="FILE", help="ends in .png, .svg or .pdf"
+    )
+    return parser
+
+
+def _card_parser() -> OneLineParser:
+    parser = OneLineParser(prog=f"{PROGRAM} card", description="The shop card of a plan.")
+    add_engine_options(parser)
+    add_plan_options(parser)
+    parser.add_argument("--paper", choices=("a4", "letter"), default="a4")
+    parser.add_argument(
+        "-o", "--output", required=True, metavar="FILE", help="ends in .pdf, .png or .svg"
+    )
+    return parser
+
+
+def run(words: Sequence[str]) -> int:
+    """Run `draw` or `card`; the exit code."""
+    command, *rest = words
+    try:
+        parser, act = (_parser(), _draw) if command == "draw" else (_card_parser(), _card)
+        print(act(parser.parse_args(join_signed(rest))))
+    except EngineError as error:
+        return fail(f"{error.field} {error}")
+    except (UsageError, EngineFileError) as error:
+        return fail(str(error))
+    return 0
+
+
+def _output(options: argparse.Namespace) -> Path:
+    path = Path(options.output)
+    if path.suffix.lower() not in (".png", ".svg", ".pdf"):
+        raise UsageError(f"-o must end in .png, .svg or .pdf, not {path.suffix or path.name!r}")
+    return path
+
+
+def _card(options: argparse.Namespace) -> Path:
+    path = _output(options)
+    rig = Rig.of(engine_of(options))
+    plan = chosen_plan(options, rig)
+    application = _paint_application()
+    from true_compass.drawing import card
+    from true_compass.drawing.sheets import write_pages
+
+    size = card.A4 if options.paper == "a4" else card.LETTER
+    try:
+        pages = card.card_pages(rig, plan, size)
+    except card.UnsafePlanError as error:
+        raise UsageError(f"{plan.school} is unsafe on this engine: {error}") from None
+    if not write_pages(path, size, pages):
+        raise UsageError(f"{path.name} could not be written: choose another folder")
+    del application
+    return path
+
+
+def _paint_application() -> object:
+    """A figure needs Qt's painter and typeface, but no display."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PyQt6.QtGui import QGuiApplication
+
+    from true_compass.drawing.theme import load_fonts
+
+    application = QGuiApplication.instance() or QGuiApplication([PROGRAM])
+    load_fonts()
+    return application
+
+
+def _draw(options: argparse.Namespace) -> Path:
+    path = _output(options)
+    rig = rig_of(options)
+    at_deg = wrap_deg(number_of("--at", options.at, -MOST_ANGLE_DEG, MOST_ANGLE_DEG))
+    cylinder = cylinder_of(options.cylinder, rig.engine)
+    application = _paint_application()
+    from true_compass.drawing import sheets
+
+    if options.figure == "ring":
+        height, paint = sheets.ring_sheet(rig, at_deg)
+    elif options.figure == "diagram":
+        height, paint = sheets.diagram_sheet(rig, cylinder, at_deg)
+    else:
+        height, paint = sheets.chart_sheet(rig, at_deg)
+    if not sheets.write_sheet(path, height, paint):
+        raise UsageError(f"{path.name} could not be written: choose another folder")
+    del application
+    return path

@@ -1,0 +1,145 @@
+"""Starts the window."""
+
+import contextlib
+import os
+import sys
+import traceback
+from dataclasses import dataclass
+from pathlib import Path
+from types import TracebackType
+from typing import Final
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
+
+from true_compass.app.draft import draft_at, draft_path
+from true_compass.app.opener import REAL_DIALOGS, FileDialogs
+from true_compass.app.settings import Settings
+from true_compass.app.window import MainWindow
+from true_compass.core.engine import Engine
+from true_compass.drawing.theme import load_fonts
+from true_compass.files.engine_file import read_checked
+from true_compass.files.problems import EngineFileError
+from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.session.session import Session, Source
+
+FIRST_RIG: Final = "birch"
+FIRST_ANGLE_DEG: Final = 240.0
+PICTURE: Final = "true-compass-demo.png"
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """What to open first: an engine that was asked for, or what was open last."""
+
+    engine: Engine | None
+    source: Source
+    folder: Path
+    demo: bool = False
+
+
+def log_error(folder: Path, text: str) -> None:
+    """Add to a file of at most 0.5 MB; the one before it is kept as well."""
+    # Imported here, since a start without an error has no use for it.
+    import logging
+    from logging.handlers import RotatingFileHandler
+
+    folder.mkdir(parents=True, exist_ok=True)
+    handler = RotatingFileHandler(folder / "true-compass.log", maxBytes=500_000, backupCount=1)
+    handler.setFormatter(logging.Formatter("%(asctime)s %(message)s"))
+    log = logging.getLogger("true_compass")
+    log.addHandler(handler)
+    log.error(text)
+    log.removeHandler(handler)
+    handler.close()
+
+
+def catch_everything(log_folder: Path) -> None:
+    """Log an error in a slot and tell the user, instead of letting Qt end the program."""
+
+    def hook(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:
+        text = "".join(traceback.format_exception(kind, value, trace))
+        print(text, file=sys.stderr)
+        with contextlib.suppress(OSError):
+            log_error(log_folder, text)
+        for widget in QApplication.topLevelWidgets():
+            if isinstance(widget, MainWindow):
+                sentence = "Something went wrong inside the program. Your engine is still here."
+                widget.note.say(sentence, problem=True)
+
+    sys.excepthook = hook
+
+
+def has_display() -> bool:
+    """Whether a window can be shown, as far as the environment tells."""
+    return bool(
+        os.environ.get("QT_QPA_PLATFORM")
+        or os.environ.get("WAYLAND_DISPLAY")
+        or os.environ.get("DISPLAY")
+    )
+
+
+def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow:
+    """The window on the engine that was asked for, or else on the one that was open last."""
+    settings = Settings(start.folder / ("demo.ini" if start.demo else "settings.ini"))
+    refusal: EngineFileError | None = None
+    engine, source, crank_deg = start.engine, start.source, 0.0
+    last = settings.last_engine()
+    if engine is not None:
+        if last is not None and last.source == source:
+            crank_deg = last.crank_deg
+    elif last is not None:
+        source, crank_deg = last.source, last.crank_deg
+        try:
+            engine = _engine_from(source)
+        except EngineFileError as error:
+            refusal = error
+    if engine is None:
+        engine, source, crank_deg = demo_rig(FIRST_RIG), Source(rig=FIRST_RIG), FIRST_ANGLE_DEG
+    session = Session(engine, source, crank_deg)
+    kept = draft_path(start.folder, demo=start.demo)
+    draft = draft_at(kept) if last is not None and last.source == source else None
+    if draft is not None:
+        session.edit(draft)
+    window = MainWindow(session, settings, dialogs, kept)
+    if refusal is not None:
+        window.show_problems(refusal)
+    return window
+
+
+def _engine_from(source: Source) -> Engine | None:
+    if source.path is not None:
+        return read_checked(source.path, source.digest)[0]
+    return demo_rig(source.rig) if source.rig in rig_names() else None
+
+
+def make_application() -> QApplication:
+    """The application with its typeface and the drawing order of controls from Qt itself."""
+    application = QApplication(["true-compass"])
+    application.setApplicationName("True Compass")
+    application.setDesktopFileName("true-compass")
+    application.setStyle("Fusion")
+    load_fonts()
+    return application
+
+
+def run(start: Start, log_folder: Path) -> int:
+    """Show the window until it is closed; the exit code."""
+    catch_everything(log_folder)
+    application = make_application()
+    window = make_window(start)
+    window.show()
+    return application.exec()
+
+
+def draw_first_screen(start: Start, path: Path) -> bool:
+    """With no display: paint the first screen into a picture. Whether it was written."""
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    application = make_application()
+    window = make_window(start)
+    window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
+    window.show()
+    application.processEvents()
+    written = window.grab().save(str(path))
+    window.close()
+    return written

@@ -1,0 +1,172 @@
+"""What the program says by itself: a strip for one sentence, and a sheet for more."""
+
+from typing import Final
+
+from PyQt6.QtCore import QRectF, Qt, QTimer
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.controls import DrawnButton
+from true_compass.app.look import Look, Painted
+from true_compass.drawing.codes import rounded
+from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight, font
+
+NOTE_MS: Final = 6000
+PROBLEM_MS: Final = 20000
+HEIGHT: Final = 34
+
+
+class NoteStrip(Painted):
+    """One sentence over the upper edge of the turn bar, for some seconds."""
+
+    def __init__(self, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self.text = ""
+        self.problem = False
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self.hide)
+        self.more = DrawnButton(look, "Show all", self)
+        self.setObjectName("note")
+        self.hide()
+
+    def say(self, text: str, *, problem: bool = False, more: str = "") -> None:
+        """Show a sentence; a problem stays longer and carries a mark. `more` labels a button."""
+        self.text, self.problem = text, problem
+        self.more.setText(more)
+        self.more.setAccessibleName(more)
+        self.more.setVisible(bool(more))
+        self.setAccessibleName(text)
+        self._timer.start(PROBLEM_MS if problem else NOTE_MS)
+        self.show()
+        self.raise_()
+        self.place_more()
+        self.update()
+
+    def place_more(self) -> None:
+        """Put the button at the right end."""
+        self.more.setGeometry(self.look.scaled(self.logical_width - 132, 2, 124, HEIGHT - 4))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """A press sends the note away."""
+        self.hide()
+
+    def ground(self) -> QColor:
+        """The tint of what is next."""
+        return self.look.theme.now_tint
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the sentence, with the mark when it is a problem."""
+        theme = self.look.theme
+        p.fillRect(QRectF(0, 0, self.logical_width, 1.4), theme.line)
+        left = 20.0
+        if self.problem:
+            paint_problem_mark(p, QRectF(16, 8, 18, 18), theme.ink, theme.on_ink)
+            left = 44.0
+        room = self.logical_width - left - (146 if self.more.isVisibleTo(self) else 16)
+        draw_text(p, QRectF(left, 0, room, HEIGHT), self.text, BODY, theme.ink, Weight.LABEL, LEFT)
+
+
+def paint_problem_mark(p: QPainter, box: QRectF, ink: QColor, on_ink: QColor) -> None:
+    """A solid square with an exclamation mark."""
+    rounded(p, box, 2, ink, None)
+    draw_text(p, box, "!", NOTE, on_ink, Weight.STRONG, CENTRE)
+
+
+class Sheet(Painted):
+    """A sheet over the workspace: a title, pairs of words, and a way to close it."""
+
+    def __init__(self, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._title = ""
+        self._rows: list[tuple[str, str]] = []
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.close_button = DrawnButton(look, "Close", self)
+        self.close_button.clicked.connect(self.hide)
+        self.setObjectName("sheet")
+        self.hide()
+
+    def show_rows(self, title: str, rows: list[tuple[str, str]]) -> None:
+        """Show rows of `(left, right)`; a row with an empty left uses the whole width."""
+        self._title, self._rows = title, rows
+        self.setAccessibleName(title)
+        self.setAccessibleDescription("; ".join(f"{left} {right}".strip() for left, right in rows))
+        self.show()
+        self.raise_()
+        self.setFocus()
+        self.place_close()
+        self.update()
+
+    @property
+    def rows(self) -> list[tuple[str, str]]:
+        """What is shown."""
+        return self._rows
+
+    def place_close(self) -> None:
+        """Put the button at the upper right."""
+        self.close_button.setGeometry(self.look.scaled(self.logical_width - 108, 16, 92, 36))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape closes; everything else is for the window."""
+        if event is None:
+            return
+        if event.key() == Qt.Key.Key_Escape:
+            self.hide()
+        else:
+            event.ignore()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Nothing below the sheet can be pressed."""
+
+    def ground(self) -> QColor:
+        """The colour of a sheet."""
+        return self.look.theme.sheet
+
+    def paint_focus(self, p: QPainter) -> None:
+        """The edge says enough."""
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the title and the rows, in two columns when there are many short ones."""
+        theme, width = self.look.theme, self.logical_width
+        edge = QRectF(0, 0, width, self.logical_height)
+        rounded(p, edge, 0, None, QPen(theme.line, 2))
+        draw_text(p, QRectF(24, 14, width - 150, 40), self._title, HEAD, theme.ink, Weight.STRONG)
+        if any(left for left, _ in self._rows):
+            self._paint_pairs(p)
+        else:
+            self._paint_sentences(p)
+
+    def _paint_pairs(self, p: QPainter) -> None:
+        theme = self.look.theme
+        most = max(1, int((self.logical_height - 76) // 27))
+        columns = max(-(-len(self._rows) // most), 2 if len(self._rows) > 12 else 1)
+        per_column = -(-len(self._rows) // columns)
+        width = (self.logical_width - 48) / max(1, columns)
+        key_width = min(width * 0.42, 210.0)
+        row = min((self.logical_height - 76) / per_column, 38.0)
+        px = LABEL if row > 32 else BODY
+        for i, (left, right) in enumerate(self._rows):
+            x, y = 24 + (i // per_column) * width, 64 + (i % per_column) * row
+            draw_text(p, QRectF(x, y, key_width - 8, row), left, px, theme.ink, Weight.STRONG)
+            box = QRectF(x + key_width, y, width - key_width - 16, row)
+            draw_text(p, box, right, px, theme.ink2, Weight.BODY)
+
+    def _paint_sentences(self, p: QPainter) -> None:
+        theme = self.look.theme
+        y = 66.0
+        for _, sentence in self._rows:
+            box = QRectF(54, y, self.logical_width - 84, 400)
+            p.setFont(font(BODY))
+            flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop) | int(
+                Qt.TextFlag.TextWordWrap
+            )
+            used = p.boundingRect(box, flags, sentence)
+            if used.bottom() > self.logical_height - 12:
+                draw_text(p, QRectF(54, y, 300, 24), "and more", BODY, theme.ink2)
+                return
+            paint_problem_mark(p, QRectF(24, y + 1, 18, 18), theme.ink, theme.on_ink)
+            p.setFont(font(BODY))
+            p.setPen(theme.ink)
+            p.drawText(box, flags, sentence)
+            y = used.bottom() + 12

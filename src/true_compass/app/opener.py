@@ -1,0 +1,196 @@
+"""Opens engines into the session and saves copies; a wrong file changes nothing."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from true_compass.core.cam import Kind
+from true_compass.core.engine import with_table
+from true_compass.core.limits import EngineError
+from true_compass.core.stops import Plan
+from true_compass.files.atomic import write_atomic
+from true_compass.files.engine_file import (
+    SUFFIX,
+    digest,
+    engine_text,
+    read_checked,
+    read_engine_text,
+)
+from true_compass.files.lift_table import read_lift_table
+from true_compass.files.problems import EngineFileError
+from true_compass.files.rigs import demo_rig, rig_text
+from true_compass.session.session import Session, Source
+
+CARD_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
+TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
+FILTER = f"Engine files (*{SUFFIX});;All files (*)"
+
+
+@dataclass(frozen=True, slots=True)
+class FileDialogs:
+    """The two questions that need a dialog; tests and scripts give other answers."""
+
+    open_path: Callable[[QWidget], Path | None]
+    save_path: Callable[[QWidget, str], Path | None]
+    table_path: Callable[[QWidget], Path | None] = lambda _parent: None
+    card_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+
+
+def ask_open_path(parent: QWidget) -> Path | None:
+    """Ask for a file to open."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Open engine file", "", FILTER)
+    return Path(name) if name else None
+
+
+def ask_save_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where to save."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Save a copy", suggested, FILTER)
+    return Path(name) if name else None
+
+
+def ask_table_path(parent: QWidget) -> Path | None:
+    """Ask for a lift table."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Open lift table", "", TABLE_FILTER)
+    return Path(name) if name else None
+
+
+def ask_card_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where the shop card goes."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Shop card", suggested, CARD_FILTER)
+    return Path(name) if name else None
+
+
+REAL_DIALOGS = FileDialogs(ask_open_path, ask_save_path, ask_table_path, ask_card_path)
+
+
+class Opener(QObject):
+    """Every way to open an engine, so that they agree about what happens to a wrong one."""
+
+    refused = pyqtSignal(object)
+    """`EngineFileError`: the file was not opened; the last good engine goes on turning."""
+
+    said = pyqtSignal(str)
+
+    def __init__(self, session: Session, dialogs: FileDialogs, window: QWidget) -> None:
+        super().__init__(window)
+        self._session = session
+        self._dialogs = dialogs
+        self._window = window
+
+    def open_rig(self, name: str) -> None:
+        """Open a demo rig by its short name."""
+        self._session.open_engine(demo_rig(name), Source(rig=name))
+
+    def open_path(self, path: Path, crank_deg: float = 0.0) -> bool:
+        """Open an engine file, or say what is wrong with it."""
+        try:
+            engine, mark = read_checked(path)
+        except EngineFileError as error:
+            self.refused.emit(error)
+            return False
+        self._session.open_engine(engine, Source(path=path.absolute(), digest=mark), crank_deg)
+        return True
+
+    def reload(self) -> None:
+        """Read the open file again, after someone edited it; the crank stays where it is."""
+        state = self._session.state
+        if state.source.path is not None and self.open_path(state.source.path, state.crank_deg):
+            self.said.emit(f"{state.source.path.name} was read again.")
+
+    def choose_and_open(self) -> None:
+        """Ask for a file and open it."""
+        path = self._dialogs.open_path(self._window)
+        if path is not None:
+            self.open_path(path)
+
+    def choose_table(self, kind: Kind) -> None:
+        """Ask for a lift table and put it in place of the events of a kind of valve."""
+        path = self._dialogs.table_path(self._window)
+        if path is not None:
+            self.read_table(kind, path)
+
+    def read_table(self, kind: Kind, path: Path) -> bool:
+        """Drive a kind of valve by a lift table, or say what is wrong with it."""
+        engine = self._session.state.engine
+        try:
+            changed = with_table(engine, kind, read_lift_table(path))
+        except EngineFileError as error:
+            self.refused.emit(error)
+            return False
+        except EngineError as error:
+            self.said.emit(f"{path.name}: {error.field} {error}.")
+            return False
+        self._session.edit(changed)
+        self.said.emit(f"{path.name} now drives the {kind.value} valves.")
+        return True
+
+    def choose_card(self, plan: Plan) -> None:
+        """Ask where to, and write the shop card of a plan there."""
+        suggested = f"{self._session.state.source.rig or 'engine'}-{plan.school}.pdf"
+        path = self._dialogs.card_path(self._window, suggested)
+        if path is None:
+            return
+        if path.suffix.lower() not in (".pdf", ".png", ".svg"):
+            path = path.with_name(path.name + ".pdf")
+        from true_compass.drawing.card import A4, UnsafePlanError, card_pages
+        from true_compass.drawing.sheets import write_pages
+
+        try:
+            pages = card_pages(self._session.state.rig, plan)
+        except UnsafePlanError as error:
+            self.said.emit(str(error))
+            return
+        written = write_pages(path, A4, pages)
+        words = f"The card is in {path.name}." if written else f"{path.name} could not be written."
+        self.said.emit(words)
+
+    def undo(self) -> None:
+        """Take the last edit of the engine back."""
+        if not self._session.undo():
+            self.said.emit("There is nothing to undo.")
+
+    def redo(self) -> None:
+        """Do the last edit that was taken back again."""
+        if not self._session.redo():
+            self.said.emit("There is nothing to do again.")
+
+    def save(self) -> None:
+        """Write the engine to its own file; a demo rig asks where to."""
+        path = self._session.state.source.path
+        if path is None:
+            self.choose_and_save_copy()
+        else:
+            self._write(path)
+
+    def choose_and_save_copy(self) -> None:
+        """Ask where to, and save the engine there with the comments of its file."""
+        source = self._session.state.source
+        suggested = source.path.name if source.path else f"{source.rig or 'engine'}{SUFFIX}"
+        path = self._dialogs.save_path(self._window, suggested)
+        if path is not None and self._write(path):
+            self.said.emit(f"Saved as {path.name}.")
+
+    def _write(self, path: Path) -> bool:
+        state = self._session.state
+        try:
+            text = engine_text(state.engine, self._base())
+            write_atomic(path, text)
+        except EngineFileError as error:
+            self.refused.emit(error)
+            return False
+        except (OSError, EngineError) as error:
+            reason = getattr(error, "strerror", None) or str(error)
+            self.said.emit(f"{path.name} was not saved ({reason}). Choose another folder.")
+            return False
+        self._session.saved(Source(path=path.absolute(), digest=digest(text)))
+        return True
+
+    def _base(self) -> str | None:
+        """The text whose comments are kept: the file itself, or what the engine came from."""
+        source = self._session.state.source
+        if source.path is not None and source.path.exists():
+            return read_engine_text(source.path)
+        return rig_text(source.rig) if source.rig else None

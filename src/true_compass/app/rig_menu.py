@@ -1,0 +1,128 @@
+"""The list behind the rig picker: demo rigs, files, and how the program looks."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Final
+
+from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from true_compass.app.look import TEXT_SIZES, Look
+from true_compass.app.opener import Opener
+from true_compass.core.layout import Form
+from true_compass.drawing.theme import BODY, Theme
+from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.session.session import Session
+
+FAMILIES: Final = {
+    "Inline rigs": (Form.INLINE, Form.STAGGERED),
+    "V and W rigs": (Form.V, Form.W),
+    "Flat rigs": (Form.FLAT,),
+    "Radial rigs": (Form.RADIAL,),
+    "Rigs with two cranks": (Form.SQUARE, Form.U, Form.OTHER),
+}
+
+
+def fill_menu(
+    menu: QMenu,
+    session: Session,
+    opener: Opener,
+    look: Look,
+    show_help: Callable[[], None],
+    toggle_full_screen: Callable[[], None],
+) -> None:
+    """Put the current entries into the menu."""
+    menu.clear()
+    menu.setToolTipsVisible(True)
+    state = session.state
+    rigs = QActionGroup(menu)
+    if state.source.path is not None:
+        _tick(rigs, menu, f"{state.engine.name}\t{state.engine.order_text}", True, opener.reload)
+    for family, forms in FAMILIES.items():
+        members = [name for name in rig_names() if demo_rig(name).layout.form in forms]
+        submenu = menu.addMenu(family)
+        assert submenu is not None
+        submenu.setToolTipsVisible(True)
+        for name in members:
+            engine = demo_rig(name)
+            words = f"{engine.name} ({engine.layout_words})\t{engine.order_text}"
+            ticked = state.source.rig == name
+            action = _tick(rigs, submenu, words, ticked, partial(opener.open_rig, name))
+            action.setToolTip(engine.note)
+    menu.addSeparator()
+    _plain(menu, "Open engine file…", opener.choose_and_open, "Ctrl+O")
+    _plain(menu, "Save a copy…", opener.choose_and_save_copy, "Ctrl+Shift+S")
+    menu.addSeparator()
+    _tick(menu, menu, "Dark theme", look.dark, look.toggle_dark, "D")
+    _tick(menu, menu, "Projector", look.projector, look.toggle_projector, "P")
+    sizes = menu.addMenu("Text size")
+    assert sizes is not None
+    group = QActionGroup(sizes)
+    for percent in TEXT_SIZES:
+        chosen = look.text_percent == percent
+        _tick(group, sizes, f"{percent} %", chosen, partial(look.set_text_percent, percent))
+    _tick(menu, menu, "Turn without sweeping", look.still, look.toggle_still)
+    _plain(menu, "Full screen", toggle_full_screen, "F11")
+    menu.addSeparator()
+    _plain(menu, "Keys and codes", show_help, "F1")
+
+
+def _plain(menu: QMenu, words: str, act: Callable[[], object], keys: str = "") -> QAction:
+    action = QAction(words, menu)
+    if keys:
+        # The window acts on the keys; here they are only shown.
+        action.setText(
+            f"{words}\t{QKeySequence(keys).toString(QKeySequence.SequenceFormat.NativeText)}"
+        )
+    action.triggered.connect(_without_argument(act))
+    menu.addAction(action)
+    return action
+
+
+def _tick(
+    group: QActionGroup | QMenu,
+    menu: QMenu,
+    words: str,
+    ticked: bool,
+    act: Callable[[], object],
+    keys: str = "",
+) -> QAction:
+    action = _plain(menu, words, act, keys)
+    action.setCheckable(True)
+    action.setChecked(ticked)
+    if isinstance(group, QActionGroup):
+        group.addAction(action)
+    return action
+
+
+def _without_argument(act: Callable[[], object]) -> Callable[[bool], None]:
+    def slot(_checked: bool) -> None:
+        act()
+
+    return slot
+
+
+def menu_style(theme: Theme, scale: float) -> str:
+    """Style sheet of menus, hints and scroll bars, in the theme's colours."""
+    font = f"{round(BODY * scale)}px 'Compass Text'"
+    pad = round(7 * scale)
+    edge, ink = f"1px solid {theme.line.name()}", theme.ink.name()
+    sheet = theme.sheet.name()
+    return f"""
+    QMenu, QToolTip {{ background: {sheet}; color: {ink}; border: {edge}; font: {font}; }}
+    QScrollBar {{ background: {theme.well.name()}; width: {2 * pad}px; height: {2 * pad}px; }}
+    QScrollBar::handle {{ background: {theme.line.name()}; border-radius: 3px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QMenu {{ padding: {pad}px 0; }}
+    QMenu::item {{ padding: {pad}px {3 * pad}px {pad}px {5 * pad}px; }}
+    QMenu::item:selected {{ background: {theme.now_tint.name()}; color: {ink}; }}
+    QMenu::separator {{ height: 1px; background: {theme.hair.name()}; margin: {pad}px 0; }}
+    QMenu::indicator {{ width: {pad * 2}px; height: {pad * 2}px; left: {pad * 2}px; }}
+    """
+
+
+def make_menu(parent: QWidget) -> QMenu:
+    """An empty menu; `fill_menu` puts in what is true when it opens."""
+    menu = QMenu(parent)
+    menu.setObjectName("rig_menu")
+    return menu

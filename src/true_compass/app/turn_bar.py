@@ -1,0 +1,203 @@
+"""The bar at the foot of the window: direction, steps, crank angle, and the two next keys."""
+
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.controls import DrawnButton
+from true_compass.app.look import Look, Painted
+from true_compass.app.turner import Turner
+from true_compass.core.angles import degrees_on
+from true_compass.core.events import next_place
+from true_compass.drawing.codes import rounded
+from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.ring import sense_of, shown_degrees
+from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.theme import HEAD, LABEL, NOTE, Weight
+from true_compass.session.session import Session
+
+HEIGHT: Final = 74
+STEPS_DEG: Final = (180, 90, 30, 5, 1)
+STEP_SIZES: Final = {1: (42, 34), 5: (42, 38), 30: (50, 44), 90: (54, 50), 180: (58, 54)}
+READOUT_WIDTH: Final = 98
+FULL_WIDTH: Final = 1180
+MINUS: Final = "\u2212"
+
+
+class StepButton(DrawnButton):
+    """A button that turns the crank by a fixed step."""
+
+    def __init__(self, look: Look, step_deg: int, turner: Turner, parent: QWidget) -> None:
+        sign = "+" if step_deg > 0 else MINUS
+        super().__init__(look, f"{sign}{abs(step_deg)}°", parent)
+        way = "on" if step_deg > 0 else "back"
+        self.setAccessibleName(f"Turn {abs(step_deg)} degrees {way}")
+        self.step_deg = step_deg
+        self._turner = turner
+        self.clicked.connect(self._turn)
+
+    def _turn(self) -> None:
+        self._turner.turn_by(self.step_deg)
+
+
+class Readout(Painted):
+    """The crank angle, large."""
+
+    covers_ground = True
+
+    def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._session = session
+
+    def ground(self) -> QColor:
+        """The bar shows at the corners."""
+        return self.look.theme.well
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the angle under a small mark."""
+        self.paint_whole(p, "plate", self._paint_plate)
+        angle = shown_degrees(self._session.state.crank_deg)
+        box = QRectF(4, 6, self.logical_width - 8, 30)
+        draw_text(p, box, f"{angle}°", HEAD, self.look.theme.on_ink, Weight.STRONG, CENTRE)
+
+    def _paint_plate(self, p: QPainter) -> None:
+        theme, width = self.look.theme, self.logical_width
+        rounded(p, QRectF(0, 0, width, self.logical_height), 4, theme.ink, None)
+        foot = QRectF(4, 36, width - 8, 18)
+        draw_text(p, foot, "of 720°", NOTE, theme.on_ink, Weight.LABEL, CENTRE)
+        x = width / 2
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.now)
+        p.drawPolygon(QPolygonF([QPointF(x - 9, 0), QPointF(x + 9, 0), QPointF(x, 8)]))
+
+
+class TurnBar(Painted):
+    """Turns the crank in every workspace that has one."""
+
+    def __init__(
+        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
+    ) -> None:
+        super().__init__(look, parent)
+        self._session = session
+        self._turner = turner
+        self.setObjectName("turn_bar")
+        backs = [StepButton(look, -step, turner, self) for step in STEPS_DEG]
+        ons = [StepButton(look, step, turner, self) for step in reversed(STEPS_DEG)]
+        self.step_buttons = [*backs, *ons]
+        self.next_tdc = DrawnButton(look, "Next compression TDC", self)
+        self.next_event = DrawnButton(look, "Next valve event", self)
+        self.next_tdc.clicked.connect(self.to_next_tdc)
+        self.next_event.clicked.connect(self.to_next_event)
+        self.readout = Readout(session, look, self)
+        look.changed.connect(self._arrange)
+        bridge.turned.connect(self._show_angle)
+        bridge.engine_changed.connect(self.update)
+        self._show_angle()
+
+    @property
+    def compact(self) -> bool:
+        """Whether there is room only for the middle steps and one next key."""
+        return self.logical_width < FULL_WIDTH
+
+    def to_next_tdc(self, *, back: bool = False) -> None:
+        """Jump on to the next compression TDC, or turn back to the one before."""
+        self._turner.finish()
+        offsets = self._session.state.rig.true_offsets_deg
+        place = next_place(offsets, self._session.state.crank_deg, back=back)
+        self._go(float(offsets[place]), back)
+
+    def to_next_event(self, *, back: bool = False) -> None:
+        """Jump on to the next opening or closing of a valve, or turn back to the one before."""
+        self._turner.finish()
+        events = self._session.valve_events
+        place = self._next_event(back)
+        self._go(events[place].crank_deg, back)
+
+    def _go(self, goal_deg: float, back: bool) -> None:
+        if back:
+            here = self._session.state.crank_deg
+            self._turner.turn_by(-(degrees_on(here, goal_deg) or 720.0))
+        else:
+            self._turner.jump_to(goal_deg)
+
+    def _next_event(self, back: bool = False) -> int:
+        places = [event.crank_deg for event in self._session.valve_events]
+        return next_place(places, self._session.state.crank_deg, back=back)
+
+    def _show_angle(self) -> None:
+        state = self._session.state
+        offsets = state.rig.true_offsets_deg
+        cylinder = next_place(offsets, state.crank_deg) + 1
+        on = degrees_on(float(offsets[cylinder - 1]), state.crank_deg) or 720.0
+        self.next_tdc.set_words(
+            "Next compression TDC", f"cylinder {cylinder}, {round(on, 1):g}° on"
+        )
+        event = self._session.valve_events[self._next_event()]
+        on = degrees_on(event.crank_deg, state.crank_deg)
+        self.next_event.set_words("Next valve event", f"{event.words}, {round(on, 1):g}° on")
+        self.readout.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put the buttons in their places."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        width, middle = self.logical_width, HEIGHT / 2
+        compact = self.compact
+        x = 20.0 if compact else 204.0
+        for button in self.step_buttons:
+            if button.step_deg == 1:
+                self.readout.setGeometry(self.look.scaled(x + 2, middle - 29, READOUT_WIDTH, 58))
+                x += READOUT_WIDTH + 4
+            w, h = STEP_SIZES[abs(button.step_deg)]
+            shown = not (compact and abs(button.step_deg) == 180)
+            button.setVisible(shown)
+            if shown:
+                button.setGeometry(self.look.scaled(x, middle - h / 2, w, h))
+                x += w + 3
+        self.next_event.setVisible(not compact)
+        left = x + 13
+        each = (width - left - 16) if compact else (width - left - 16 - 9) / 2
+        self.next_tdc.setGeometry(self.look.scaled(left, middle - 28, each, 56))
+        self.next_event.setGeometry(self.look.scaled(left + each + 9, middle - 28, each, 56))
+        self.update()
+
+    def ground(self) -> QColor:
+        """The bar lies in a well."""
+        return self.look.theme.well
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the direction; readout and buttons draw themselves."""
+        theme = self.look.theme
+        p.setPen(QPen(theme.line, 1.4))
+        p.drawLine(QPointF(0, 0.7), QPointF(self.logical_width, 0.7))
+        if not self.compact:
+            self._paint_direction(p)
+
+    def _paint_direction(self, p: QPainter) -> None:
+        theme = self.look.theme
+        engine = self._session.state.engine
+        p.save()
+        p.translate(46, HEIGHT / 2)
+        paint_turn_arrow(p, theme.ink, sense_of(engine))
+        p.restore()
+        word = engine.rotation.value.capitalize()
+        draw_text(p, QRectF(76, 14, 124, 24), word, LABEL, theme.ink, Weight.STRONG, LEFT)
+        seen = f"seen from the {engine.seen_from.value}"
+        draw_text(p, QRectF(76, 37, 124, 20), seen, NOTE, theme.ink2, Weight.BODY, LEFT)
+
+
+def paint_turn_arrow(p: QPainter, colour: QColor, sense: int) -> None:
+    """Most of a circle with an arrow head, in the running direction."""
+    points = [crank_direction(a, sense) * 17 for a in range(-150, 121, 6)]
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(QPen(colour, 3))
+    p.drawPolyline(QPolygonF(points))
+    tip, out = crank_direction(150, sense) * 17, crank_direction(118, sense)
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(colour)
+    p.drawPolygon(QPolygonF([tip, out * 17 + out * 8, out * 17 - out * 8]))

@@ -1,0 +1,339 @@
+"""The fields of the form: what each shows of an engine, and how its text is read back.
+
+Texts are read into the values of an engine file, so the form, the file and the command line refuse
+the same things in the same words.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Final
+
+from true_compass.app.workspaces.engine.readers import (
+    maybe,
+    maybe_mm,
+    numbers,
+    plain,
+    read_advances,
+    read_banks,
+    read_bump,
+    read_durations,
+    read_extras,
+    read_hub,
+    read_marks,
+    read_seat,
+    read_table,
+    read_text,
+    read_whole,
+    read_wholes,
+    read_words,
+    read_yes,
+    show_advances,
+    show_banks,
+    show_bump,
+    show_durations,
+    show_extras,
+    show_marks,
+    show_table,
+    words,
+    yes,
+)
+from true_compass.core.train import Adjuster, LashAt, TrainKind
+from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
+
+Values = dict[str, Any]
+
+
+def _get(values: Values, path: str) -> Any:
+    for part in path.split("."):
+        values = values.get(part, {}) if isinstance(values, dict) else {}
+    return values if values != {} else ""
+
+
+def _set(values: Values, path: str, value: Any) -> None:
+    *tables, key = path.split(".")
+    for table in tables:
+        values = values.setdefault(table, {})
+    values[key] = value
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One field. `path` is its place in an engine file; `choices` make it a list to pick from."""
+
+    path: str
+    label: str
+    show: Callable[[Any], str]
+    read: Callable[[str, str], Any]
+    unit: str = ""
+    wide: int = 2
+    choices: tuple[tuple[str, str], ...] = field(default=())
+
+    def value(self, values: Values) -> Any:
+        """The value of the field in the values of an engine file."""
+        return _get(values, self.path)
+
+    def text(self, values: Values) -> str:
+        """What the field shows."""
+        return self.show(self.value(values))
+
+    def put(self, values: Values, text: str) -> None:
+        """Read the text into the values. Raises `EngineError` that names this field."""
+        _set(values, self.path, self.read(self.path, text))
+
+
+def _choices(*words: str) -> tuple[tuple[str, str], ...]:
+    return tuple((word, word) for word in words)
+
+
+def _length(path: str, label: str, wide: int = 2) -> Field:
+    return Field(path, label, plain, parse_length_mm, "mm", wide)
+
+
+def _angle(path: str, label: str, unit: str = "°", wide: int = 3) -> Field:
+    return Field(path, label, plain, parse_number, unit, wide)
+
+
+def _free(path: str, label: str, unit: str = "°", wide: int = 3) -> Field:
+    """A figure that may be left out."""
+    return Field(path, label, plain, maybe, unit, wide)
+
+
+def _free_length(path: str, label: str, wide: int = 3) -> Field:
+    return Field(path, label, plain, maybe_mm, "mm", wide)
+
+
+def _card_side(kind: str, letter: str) -> tuple[Field, ...]:
+    path, before = f"card.{kind}", "TDC" if kind == "intake" else "BDC"
+    after = "BDC" if kind == "intake" else "TDC"
+    return (
+        Field(f"{path}.duration", f"{letter} durations", show_durations, read_durations, "°", 6),
+        _free_length(f"{path}.lobe_lift_mm", f"{letter} lobe lift"),
+        _free_length(f"{path}.valve_lift_mm", "or valve lift"),
+        _free(f"{path}.centreline_deg", f"{letter} centreline"),
+        _free(f"{path}.opens_deg", f"{letter} opens", f"° B{before}"),
+        _free(f"{path}.closes_deg", f"{letter} closes", f"° A{after}"),
+        Field(f"{path}.events_at", "events at", plain, read_seat, wide=3),
+    )
+
+
+FORMS: Final = (
+    ("inline", "inline"),
+    ("v", "V"),
+    ("flat", "flat"),
+    ("w", "W"),
+    ("staggered", "staggered"),
+    ("radial", "radial"),
+    ("square", "square four"),
+    ("u", "U"),
+    ("other", "other"),
+)
+
+GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
+    (
+        "Name",
+        (
+            Field("name", "Name", plain, read_text, wide=6),
+            Field("place", "Where it stands", plain, read_text, wide=6),
+            Field("note", "Good for", plain, read_text, wide=12),
+        ),
+    ),
+    (
+        "Banks and crank",
+        (
+            Field("layout.form", "Layout", str, read_text, wide=4, choices=FORMS),
+            Field("bank", "Banks: name, angle", show_banks, read_banks, "°", wide=8),
+            Field("crank.pins_deg", "Pin angles, front to rear", numbers, parse_numbers, "°", 8),
+            Field("crank.split_deg", "Split pins", numbers, parse_numbers, "°", 4),
+            Field("cylinders.bank", "Bank of each cylinder", words, read_words, wide=6),
+            Field("cylinders.throw", "Throw of each cylinder", words, read_wholes, wide=6),
+            Field("cylinders.tdc_deg", "or TDC of each, typed in", numbers, parse_numbers, "°", 8),
+            _length("dimensions.pin_offset_mm", "Pin offset", 4),
+            Field("rods.masters", "Radial: master rods", words, read_wholes, wide=6),
+            Field("rods.hub_mm", "Knuckle pins from crank pin", plain, read_hub, "mm", 6),
+            Field("crank.on_second_crank", "Throws on a 2nd crank", words, read_wholes, wide=6),
+            Field(
+                "crank.second_crank_turns",
+                "which turns",
+                str,
+                read_text,
+                wide=6,
+                choices=_choices("with", "against"),
+            ),
+            _length("dimensions.bore_mm", "Bore", 4),
+            _length("dimensions.stroke_mm", "Stroke", 4),
+            _length("dimensions.rod_mm", "Rod", 4),
+        ),
+    ),
+    (
+        "Rotation and order",
+        (
+            Field(
+                "layout.rotation",
+                "Turns",
+                str,
+                read_text,
+                wide=5,
+                choices=_choices("clockwise", "anticlockwise"),
+            ),
+            Field(
+                "layout.seen_from",
+                "Seen from the",
+                str,
+                read_text,
+                wide=3,
+                choices=_choices("front", "rear"),
+            ),
+            Field(
+                "layout.cylinder_1_at",
+                "Cylinder 1 at the",
+                str,
+                read_text,
+                wide=4,
+                choices=_choices("front", "rear"),
+            ),
+            Field("layout.firing_order", "Firing order", plain, read_text, wide=6),
+            Field(
+                "layout.firing_intervals_deg",
+                "Intervals, if not the most even",
+                numbers,
+                parse_numbers,
+                "°",
+                6,
+            ),
+        ),
+    ),
+    (
+        "Valves",
+        (
+            Field("valves.intake", "Intake", plain, read_whole, wide=2),
+            Field("valves.exhaust", "Exhaust", plain, read_whole, wide=2),
+            Field("valves.pattern", "Along a head", plain, read_text, wide=5),
+            Field(
+                "valves.mirrored",
+                "Mirrored",
+                yes,
+                read_yes,
+                wide=3,
+                choices=_choices("no", "yes"),
+            ),
+            _free("cam.intake_opens_btdc_deg", "I opens", "° BTDC"),
+            _free("cam.intake_closes_abdc_deg", "I closes", "° ABDC"),
+            _free("cam.exhaust_opens_bbdc_deg", "E opens", "° BBDC"),
+            _free("cam.exhaust_closes_atdc_deg", "E closes", "° ATDC"),
+            _free_length("cam.intake_lift_mm", "I lift"),
+            _free_length("cam.exhaust_lift_mm", "E lift"),
+            Field("cam.events_at", "Events at", plain, read_seat, wide=3),
+            _angle("cam.ramp_deg", "Ramps"),
+            _free("cam.intake_centreline_deg", "I nose", "° ATDC"),
+            _free("cam.exhaust_centreline_deg", "E nose", "° BTDC"),
+            _free_length("cam.ramp_mm", "Ramp lift"),
+            Field(
+                "cam.intake_suction",
+                "I by suction",
+                yes,
+                read_yes,
+                wide=3,
+                choices=_choices("no", "yes"),
+            ),
+            _length("lash.intake_mm", "Lash, I", 3),
+            _length("lash.exhaust_mm", "Lash, E", 3),
+            Field(
+                "lash.measured", "Set it", str, read_text, wide=3, choices=_choices("cold", "hot")
+            ),
+            Field("cam.camshafts", "Camshafts", plain, read_whole, wide=3),
+            Field(
+                "cam.drive",
+                "Cam turns, to the crank",
+                str,
+                read_text,
+                wide=6,
+                choices=_choices("with", "against"),
+            ),
+            Field("cam.dots_fire", "Fires when dots meet (0: ?)", plain, read_whole, wide=6),
+        ),
+    ),
+    (
+        "Cam card, in place of the events",
+        (
+            _free("card.lobe_separation_cam_deg", "Separation", "cam °", 4),
+            _free("card.advance_deg", "Advance", wide=2),
+            Field("table.intake", "I lift table", show_table, read_table, wide=3),
+            Field("table.exhaust", "E lift table", show_table, read_table, wide=3),
+            *_card_side("intake", "I"),
+            *_card_side("exhaust", "E"),
+        ),
+    ),
+    (
+        "Valve train",
+        (
+            Field(
+                "train.kind",
+                "Valve train",
+                str,
+                read_text,
+                wide=5,
+                choices=tuple((kind.value, kind.short) for kind in TrainKind),
+            ),
+            Field(
+                "train.tappet",
+                "Tappets",
+                str,
+                read_text,
+                wide=3,
+                choices=_choices("flat", "roller"),
+            ),
+            Field(
+                "train.hydraulic",
+                "Hydraulic",
+                yes,
+                read_yes,
+                wide=4,
+                choices=_choices("no", "yes"),
+            ),
+            _angle("train.intake_ratio", "I ratio", ""),
+            _angle("train.exhaust_ratio", "E ratio", ""),
+            Field(
+                "train.lash_at",
+                "Lash measured",
+                str,
+                read_text,
+                wide=6,
+                choices=tuple((at.value, at.words) for at in LashAt),
+            ),
+            Field(
+                "train.adjuster",
+                "Adjuster",
+                str,
+                read_text,
+                wide=5,
+                choices=tuple((kind.value, kind.words) for kind in Adjuster),
+            ),
+            Field("train.thread", "Thread", plain, read_text, wide=3),
+            Field("train.bridge", "Bridges", yes, read_yes, wide=4, choices=_choices("no", "yes")),
+            _length("train.leak_down_mm", "Plunger sinks", 4),
+            _length("train.preload_mm", "Preload (0: ?)", 4),
+            _length("train.accepted_mm", "Lash accepted ±", 4),
+            _length("train.variable_intake_mm", "Variable I gap", 4),
+            Field("train.key", "Key", plain, read_text, wide=4),
+            Field("train.spanner", "Spanner", plain, read_text, wide=4),
+            _angle("train.torque_nm", "Torque (0: ?)", "N·m", 4),
+            _angle("cam.intake_advance_deg", "I cam earlier", wide=4),
+            _angle("cam.exhaust_advance_deg", "E cam earlier", wide=4),
+            Field("bank_advance", "Banks: I, E earlier", show_advances, read_advances, "°", 6),
+            Field("release", "Release: opens to ramp", show_bump, read_bump, "°, mm", 6),
+            Field("extra", "Injector, brake: opens to lash", show_extras, read_extras, wide=12),
+            _angle("compression.ratio", "Compression", "", 4),
+            _angle("compression.exponent", "n of p·Vⁿ", "", 4),
+            _angle("compression.start_kpa", "From", "kPa", 4),
+        ),
+    ),
+    (
+        "Marks",
+        (
+            _length("dimensions.damper_mm", "Damper, across (0: ?)", 6),
+            Field("dimensions.ring_gear_teeth", "Ring gear teeth (0: ?)", plain, read_whole, "", 6),
+            Field("mark", "Where, angle, creeps, = stamp", show_marks, read_marks, wide=12),
+        ),
+    ),
+)
+FIELDS: Final = tuple(field for _, fields in GROUPS for field in fields)

@@ -1,0 +1,234 @@
+"""How the form shows a value as text, and reads it back into the values of an engine file."""
+
+from typing import Any, Final
+
+from true_compass.core.limits import EngineError
+from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
+
+Values = dict[str, Any]
+
+
+def plain(value: Any) -> str:
+    """A value as it is, numbers without needless digits."""
+    return f"{value:.10g}" if isinstance(value, float) else str(value)
+
+
+def numbers(value: Any) -> str:
+    """Numbers with spaces between them."""
+    return " ".join(f"{number:.10g}" for number in value or [])
+
+
+def words(value: Any) -> str:
+    """Words with spaces between them."""
+    return " ".join(str(part) for part in value or [])
+
+
+def read_text(_path: str, text: str) -> str:
+    """Text, trimmed."""
+    return text.strip()
+
+
+def read_whole(path: str, text: str) -> int:
+    """A whole number."""
+    number = parse_number(path, text)
+    if number != int(number):
+        raise EngineError(path, f"must be a whole number, not {text.strip()}")
+    return int(number)
+
+
+def read_wholes(path: str, text: str) -> list[int]:
+    """Whole numbers with spaces between them."""
+    numbers = parse_numbers(path, text)
+    if any(number != int(number) for number in numbers):
+        raise EngineError(path, "must be whole numbers with spaces between them")
+    return [int(number) for number in numbers]
+
+
+def read_words(_path: str, text: str) -> list[str]:
+    """Words with spaces or commas between them."""
+    return text.replace(",", " ").split()
+
+
+def read_hub(path: str, text: str) -> float:
+    """A length; nothing is 0."""
+    return parse_length_mm(path, text) if text.strip() else 0.0
+
+
+def maybe(path: str, text: str) -> float | None:
+    """A number, or None for nothing."""
+    return parse_number(path, text) if text.strip() else None
+
+
+def maybe_mm(path: str, text: str) -> float | None:
+    """A length, or None for nothing."""
+    return parse_length_mm(path, text) if text.strip() else None
+
+
+def show_durations(value: Any) -> str:
+    """Durations as `250 seat, 216 1mm@tappet`."""
+    return ", ".join(f"{row['deg']:.10g} {row['at']}" for row in value or [])
+
+
+def read_durations(path: str, text: str) -> list[Values]:
+    """Durations of a cam card."""
+    rows = []
+    for part in filter(None, (piece.strip() for piece in text.split(","))):
+        degrees, _, at = part.partition(" ")
+        if not at:
+            raise EngineError(path, f"must be like 250 seat, 216 1mm@tappet; {part!r} is not")
+        rows.append({"deg": parse_number(path, degrees), "at": at.strip().replace(" ", "")})
+    return rows
+
+
+def show_table(value: Any) -> str:
+    """How many rows a lift table has."""
+    return f"{len(value['angles_deg'])} rows" if value else ""
+
+
+def read_table(path: str, text: str) -> None:
+    """A lift table cannot be typed; nothing takes it away."""
+    if text.strip():
+        raise EngineError(path, "is read from a CSV file: use the button below, or clear this")
+
+
+BUMP: Final = ("opens_deg", "closes_deg", "lift_mm", "ramp_deg")
+EXTRA: Final = (*BUMP, "ratio", "lash_mm")
+
+
+def show_bump(value: Any) -> str:
+    """A compression release as `612 700 0.8 10`."""
+    return " ".join(f"{value[key]:.10g}" for key in BUMP if key in value) if value else ""
+
+
+def read_bump(path: str, text: str) -> Values | None:
+    """A compression release; nothing is none."""
+    numbers = parse_numbers(path, text)
+    if not numbers:
+        return None
+    if len(numbers) not in (3, 4):
+        raise EngineError(path, "must be opens, closes, lift and ramp, such as 612 700 0.8 10")
+    return dict(zip(BUMP, numbers, strict=False))
+
+
+def show_extras(value: Any) -> str:
+    """Injector and brake as `brake 655 755 2.2 20 1.3 0.6`."""
+    return ", ".join(
+        " ".join([row["kind"], *(f"{row[key]:.10g}" for key in EXTRA if key in row)])
+        for row in value or []
+    )
+
+
+def read_extras(path: str, text: str) -> list[Values]:
+    """Injector and brake lobes."""
+    rows = []
+    for part in filter(None, (piece.strip() for piece in text.split(","))):
+        kind, _, rest = part.partition(" ")
+        numbers = parse_numbers(path, rest)
+        if kind not in ("injector", "brake") or not 3 <= len(numbers) <= len(EXTRA):
+            raise EngineError(
+                path, f"must be like brake 655 755 2.2 20 1.3 0.6; {part[:30]!r} is not"
+            )
+        rows.append({"kind": kind, **dict(zip(EXTRA, numbers, strict=False))})
+    return rows
+
+
+def show_advances(value: Any) -> str:
+    """Advances of banks as `A 2 0, B 1 0`."""
+    return ", ".join(
+        f"{row['bank']} {row.get('intake_deg', 0.0):.10g} {row.get('exhaust_deg', 0.0):.10g}"
+        for row in value or []
+    )
+
+
+def read_advances(path: str, text: str) -> list[Values]:
+    """Advances of banks."""
+    rows = []
+    for part in filter(None, (piece.strip() for piece in text.split(","))):
+        words = part.split()
+        if len(words) != 3:
+            raise EngineError(path, f"must be like A 2 0, B 1 0; {part[:30]!r} is not")
+        numbers = [parse_number(path, word) for word in words[1:]]
+        rows.append({"bank": words[0], "intake_deg": numbers[0], "exhaust_deg": numbers[1]})
+    return rows
+
+
+def read_yes(_path: str, text: str) -> bool:
+    """Whether the choice is yes."""
+    return text == "yes"
+
+
+def yes(value: Any) -> str:
+    """`yes` or `no`."""
+    return "yes" if value else "no"
+
+
+def show_banks(value: Any) -> str:
+    """Banks as `A -45 ahead, B 45`."""
+    rows = value or [{"name": "A", "angle_deg": 0.0}]
+    return ", ".join(
+        f"{row['name']} {row['angle_deg']:.10g}{' ahead' if row.get('ahead') else ''}"
+        + (f" offset {row['axis_offset_mm']:.10g}" if row.get("axis_offset_mm") else "")
+        for row in rows
+    )
+
+
+def read_banks(path: str, text: str) -> list[Values]:
+    """Banks."""
+    banks = []
+    for part in text.split(","):
+        words = part.split()
+        if len(words) < 2:
+            raise EngineError(path, f"must be like A -45 ahead, B 45; {part.strip()!r} is not")
+        bank: Values = {"name": words[0], "angle_deg": parse_number(path, words[1])}
+        rest = words[2:]
+        if "ahead" in rest:
+            bank["ahead"] = True
+            rest.remove("ahead")
+        if len(rest) == 2 and rest[0] == "offset":
+            bank["axis_offset_mm"] = parse_length_mm(path, rest[1])
+            rest = []
+        if rest:
+            raise EngineError(path, f"does not know {rest[0]!r}: only ahead, or offset and mm")
+        banks.append(bank)
+    return banks
+
+
+def show_marks(value: Any) -> str:
+    """Marks as `pulley 0 creeps = TDC`."""
+    return ", ".join(
+        " ".join(
+            part
+            for part in (
+                mark["where"].replace(" ", "_"),
+                f"{mark['angle_deg']:.10g}",
+                "creeps" if mark.get("can_creep") else "",
+                f"= {mark['stamped']}" if mark.get("stamped") else "",
+            )
+            if part
+        )
+        for mark in value or []
+    )
+
+
+def read_marks(path: str, text: str) -> list[Values]:
+    """Marks."""
+    marks = []
+    for part in filter(None, (piece.strip() for piece in text.split(","))):
+        plain, _, stamped = part.partition("=")
+        words = plain.split()
+        if len(words) < 2:
+            raise EngineError(path, f"must be like pulley 0 creeps = TDC; {part!r} is not")
+        marks.append(
+            {
+                "where": words[0].replace("_", " "),
+                "angle_deg": parse_number(path, words[1]),
+                "can_creep": "creeps" in words[2:],
+                "stamped": stamped.strip(),
+            }
+        )
+    return marks
+
+
+def read_seat(_path: str, text: str) -> str:
+    """A checking lift; nothing is the seat."""
+    return text.replace(" ", "") or "seat"

@@ -1,0 +1,275 @@
+"""Engine: the whole model in a form, beside drawings that follow what is typed."""
+
+from collections.abc import Callable
+from typing import Final
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QAction, QPainter, QPolygonF, QResizeEvent
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.controls import DrawnButton
+from true_compass.app.look import Look, Painted
+from true_compass.app.note import paint_problem_mark
+from true_compass.app.turner import Turner
+from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
+from true_compass.core import makers
+from true_compass.core.cam import Kind
+from true_compass.core.engine import Engine
+from true_compass.core.findings import Severity, findings
+from true_compass.core.layout import Form
+from true_compass.core.limits import EngineError
+from true_compass.core.orders import all_orders
+from true_compass.drawing.codes import round_pen
+from true_compass.drawing.plan import paint_front, paint_heads, paint_throws
+from true_compass.drawing.text import draw_paragraph, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight
+from true_compass.session.session import Session
+
+FORM_WIDTH: Final = 450.0
+BUTTONS: Final = 46.0
+NARROW: Final = 600.0
+
+MAKERS: Final[tuple[tuple[str, Callable[[], Engine]], ...]] = (
+    ("Inline four", lambda: makers.inline(4)),
+    ("Inline six", lambda: makers.inline(6)),
+    ("Single", lambda: makers.inline(1)),
+    ("Twin, 180°", lambda: makers.inline(2, "180")),
+    ("Twin, 360°", lambda: makers.inline(2, "360")),
+    ("Three", lambda: makers.inline(3)),
+    ("Five", lambda: makers.inline(5)),
+    ("Inline eight", lambda: makers.inline(8)),
+    ("V twin, 45°", lambda: makers.vee(2, 45)),
+    ("V six, 60°, own pins", lambda: makers.vee(6, 60, "own")),
+    ("V six, 90°, three pins", lambda: makers.vee(6, 90)),
+    ("V eight, cross crank", lambda: makers.vee(8, 90)),
+    ("V eight, flat crank", lambda: makers.vee(8, 90, crank="flat")),
+    ("V ten, 72°", lambda: makers.vee(10, 72)),
+    ("V twelve, 60°", lambda: makers.vee(12, 60)),
+    ("V sixteen, 45°", lambda: makers.vee(16, 45)),
+    ("Flat twin", lambda: makers.flat(2)),
+    ("Flat four", lambda: makers.flat(4)),
+    ("Flat six", lambda: makers.flat(6)),
+    ("180° V twelve", lambda: makers.vee(12, 180)),
+    ("W twelve", lambda: makers.double_u(12)),
+    ("Staggered six", lambda: makers.staggered(6)),
+    ("Radial seven", lambda: makers.radial(7)),
+    ("Radial nine", lambda: makers.radial(9)),
+    ("Two-row radial fourteen", lambda: makers.radial(14, 2)),
+    ("Square four", makers.square_four),
+    ("U eight", lambda: makers.u_engine(8)),
+)
+
+
+class EngineDrawing(Painted):
+    """From above, from the front, the throws, and what is worth saying."""
+
+    def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._session = session
+        self.waiting = False
+        self.setObjectName("engine_drawing")
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the last good engine."""
+        theme, width, height = self.look.theme, self.logical_width, self.logical_height
+        engine = self._session.state.engine
+        title = QRectF(0, 4, width, 34)
+        above = "From the front" if engine.layout.form is Form.RADIAL else "From above"
+        used = draw_text(p, title, above, HEAD - 4, theme.ink, Weight.STRONG)
+        if self.waiting:
+            words = QRectF(used + 20, 6, width - used - 20, 32)
+            draw_text(p, words, "The last good engine is drawn.", BODY, theme.ink2)
+        radial = engine.layout.form is Form.RADIAL
+        narrow = width < NARROW
+        half = 60 + (height - 60) * (0.4 if narrow else 0.47)
+        split = width if narrow else width * 0.56
+        if radial:
+            self._paint_front(p, engine, QRectF(0, 40, split, height - 96))
+        else:
+            paint_heads(p, QRectF(0, 58, width, half - 84), engine, theme)
+            label = QRectF(0, half, split, 30)
+            draw_text(p, label, "From the front", HEAD - 4, theme.ink, Weight.STRONG)
+            foot = 56.0 if narrow else 8.0
+            self._paint_front(p, engine, QRectF(0, half + 30, split, height - half - 30 - foot))
+        if not narrow:
+            top = 50.0 if radial else half
+            self._paint_side(p, engine, QRectF(split + 20, top, width - split - 20, height - top))
+
+    def _paint_front(self, p: QPainter, engine: Engine, box: QRectF) -> None:
+        turns = f"{engine.rotation.value}, seen from the {engine.seen_from.value}"
+        words = QRectF(box.left(), box.top(), box.width(), 20)
+        draw_text(p, words, turns, NOTE, self.look.theme.ink2)
+        rest = box.adjusted(0, 20, 0, 0)
+        paint_front(p, rest, self._session.state.rig, self.look.theme, self.stills)
+
+    def _paint_side(self, p: QPainter, engine: Engine, box: QRectF) -> None:
+        theme = self.look.theme
+        title = QRectF(box.left(), box.top(), box.width(), 30)
+        draw_text(p, title, "Throws, front to rear", LEAD, theme.ink, Weight.STRONG)
+        count = len(engine.layout.throws)
+        rows = -(-count // (4 if count <= 8 else 6))
+        throws = QRectF(box.left(), box.top() + 36, box.width(), 106.0 * rows)
+        paint_throws(p, throws, engine, theme)
+        below = QRectF(box.left(), throws.bottom() + 6, box.width(), 200)
+        self._paint_findings(p, below, engine)
+
+    def _paint_findings(self, p: QPainter, box: QRectF, engine: Engine) -> None:
+        theme = self.look.theme
+        lines = [(True, f"Order {engine.order_text} is possible.")]
+        if engine.fires_evenly:
+            lines.append((True, f"Even: one firing every {engine.intervals_deg[0]:.4g}°."))
+        lines += [(f.severity is not Severity.LOOK, f.sentence) for f in findings(engine)]
+        y = box.top()
+        for fine, sentence in lines:
+            if y > self.logical_height - 84:
+                return
+            if fine:
+                p.setPen(round_pen(theme.ink, 2.6))
+                tick = [QPointF(2, 12), QPointF(8, 18), QPointF(17, 6)]
+                p.drawPolyline(QPolygonF([QPointF(box.left(), y) + at for at in tick]))
+            else:
+                paint_problem_mark(p, QRectF(box.left(), y + 2, 18, 18), theme.ink, theme.on_ink)
+            words = QRectF(box.left() + 28, y, box.width() - 28, 60)
+            y = max(draw_paragraph(p, words, sentence, BODY - 1, theme.ink), y + 20) + 5
+
+
+class EngineWorkspace(Workspace):
+    """Form at the left, drawings at the right, and what can be done with the engine."""
+
+    has_crank = False
+
+    def __init__(
+        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
+    ) -> None:
+        super().__init__(look, parent)
+        self.setObjectName("engine")
+        self._session = session
+        self.form = EngineForm(look, self)
+        self.scroll_form = FormScroll(self.form, self)
+        self.drawing = EngineDrawing(session, look, self)
+        self.new = DrawnButton(look, "New from…", self)
+        self.undo = DrawnButton(look, "Undo", self)
+        self.redo = DrawnButton(look, "Redo", self)
+        self.copy = DrawnButton(look, "Save a copy…", self)
+        self.keep = DrawnButton(look, "Save", self)
+        self.orders = DrawnButton(look, "", self)
+        self.tables = [DrawnButton(look, f"{kind.letter} table…", self) for kind in Kind]
+        for button in self.tables:
+            button.setToolTip("Read a lift table from a CSV file")
+            button.clicked.connect(self._on_table)
+        self.menu = QMenu(self)
+        self._makers = dict(MAKERS)
+        for words in self._makers:
+            self.menu.addAction(words)
+        self.menu.triggered.connect(self._on_maker)
+        self.new.clicked.connect(self._open_menu)
+        self.undo.clicked.connect(self._undo)
+        self.redo.clicked.connect(self._redo)
+        self.orders.clicked.connect(self._see_orders)
+        self.keep.clicked.connect(self._save)
+        self.copy.clicked.connect(self._save_copy)
+        self.form.edited.connect(self._on_edited)
+        self.form.complained.connect(self._on_complained)
+        bridge.engine_changed.connect(self._on_engine)
+        look.changed.connect(self._arrange)
+        self._stale = True
+
+    def came_to_front(self) -> None:
+        """Fill the form when someone looks."""
+        if self._stale:
+            self._stale = False
+            self._show()
+
+    def focus_first(self) -> QWidget:
+        """The form is entered by Tab; the workspace itself takes the keys."""
+        return self.scroll_form
+
+    def _on_engine(self) -> None:
+        self._stale = True
+        if self.isVisible():
+            self.came_to_front()
+
+    def _show(self) -> None:
+        self.form.show_engine(self._session.state.engine)
+        self.drawing.waiting = False
+        self.drawing.repaint_all()
+        self.undo.setEnabled(self._session.can_undo)
+        self.redo.setEnabled(self._session.can_redo)
+        even = int(np.sum(all_orders(self._session.state.engine.layout).even))
+        words = f"See all {even} even orders" if even > 1 else "See the orders of this crank"
+        self.orders.setText(words)
+        self.update()
+
+    def _on_edited(self, engine: Engine, path: str) -> None:
+        self._session.edit(engine, path)
+        if self.drawing.waiting:
+            self._show()
+
+    def _on_complained(self) -> None:
+        self.drawing.waiting = True
+        self.drawing.update()
+
+    def _open_menu(self) -> None:
+        self.menu.popup(self.new.mapToGlobal(self.new.rect().topLeft()))
+
+    def _on_maker(self, action: QAction) -> None:
+        self.make(action.text())
+
+    def make(self, words: str) -> None:
+        """Put an engine of a maker in place of the open one; undo brings that back."""
+        try:
+            self._session.edit(self._makers[words]())
+        except EngineError as error:
+            self.form.problem = error
+            self.form.arrange()
+
+    def _undo(self) -> None:
+        self._session.undo()
+
+    def _redo(self) -> None:
+        self._session.redo()
+
+    def _save(self) -> None:
+        self.save_wanted.emit(False)
+
+    def _save_copy(self) -> None:
+        self.save_wanted.emit(True)
+
+    def _on_table(self) -> None:
+        for kind, button in zip(Kind, self.tables, strict=True):
+            if button is self.sender():
+                self.table_wanted.emit(kind)
+
+    def _see_orders(self) -> None:
+        self.wanted.emit("Orders")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Place everything anew."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        width, height = self.logical_width, self.logical_height
+        form = min(FORM_WIDTH, width * 0.5)
+        put = self.look.scaled
+        self.scroll_form.setGeometry(put(16, 8, form, height - BUTTONS - 16))
+        self.scroll_form.fit()
+        x = 16.0
+        for button, wide in (
+            (self.new, 110),
+            (self.undo, 68),
+            (self.redo, 68),
+            (self.keep, 68),
+            (self.copy, 126),
+            *((button, 86) for button in self.tables),
+        ):
+            button.setGeometry(put(x, height - BUTTONS, wide, 38))
+            x += wide + 4
+        left = form + 40
+        self.drawing.setGeometry(put(left, 4, width - left - 12, height - 6))
+        self.orders.setGeometry(put(width - 292, height - BUTTONS, 276, 38))
+        self.orders.raise_()
+        self.update()

@@ -1,0 +1,303 @@
+"""What the Orders workspace shows: rows of one crank, sorted and filtered, and a verdict."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
+from true_compass.core.engine import Engine
+from true_compass.core.firing import (
+    SAME_DEG,
+    Groups,
+    cannot_follow,
+    groups_of,
+    groups_text,
+    parse_groups,
+)
+from true_compass.core.layout import Layout
+from true_compass.core.limits import EngineError
+from true_compass.core.orders import (
+    OrderTable,
+    all_orders,
+    backwards,
+    halves,
+    longest_run,
+    nearest_orders,
+    neighbours,
+    other_hand,
+)
+from true_compass.core.phasing import Stroke
+
+MOST_ROWS: Final = 2000
+
+
+@dataclass(frozen=True, slots=True)
+class OrderRow:
+    """One order with all that the table says about it."""
+
+    order: tuple[int, ...]
+    offsets_deg: tuple[float, ...]
+    intervals_deg: tuple[float, ...]
+    even: bool
+    run: int
+    pairs: tuple[tuple[int, int], ...]
+    companions: tuple[tuple[int, int], ...]
+
+    @property
+    def text(self) -> str:
+        """The order as it is spelt."""
+        return groups_text(self.groups)
+
+    @property
+    def gaps(self) -> str:
+        """Its gaps in few characters: `120°`, or `90° to 150°`."""
+        least, most = min(self.intervals_deg), max(self.intervals_deg)
+        if self.even:
+            return f"{least:.4g}°"
+        return f"{least:.4g}° to {most:.4g}°"
+
+    @property
+    def groups(self) -> Groups:
+        """The order as firings; cylinders that fire together share one."""
+        return groups_of(np.array(self.offsets_deg))
+
+
+def order_row(layout: Layout, offsets_deg: Floats) -> OrderRow:
+    """Work out everything about one choice of TDCs, given as firing offsets `(C,)`."""
+    groups = groups_of(offsets_deg)
+    order = tuple(cylinder for group in groups for cylinder in group)
+    at = [float(offsets_deg[group[0] - 1]) for group in groups]
+    gaps = tuple(b - a for a, b in pairwise([*at, CYCLE_DEG]))
+    apart = np.abs(offsets_deg[:, None] - offsets_deg[None, :])
+    ones, others = np.nonzero(np.triu(np.abs(apart - TURN_DEG) < SAME_DEG))
+    return OrderRow(
+        order,
+        tuple(offsets_deg.tolist()),
+        gaps,
+        max(gaps) - min(gaps) <= SAME_DEG,
+        longest_run(layout, order),
+        tuple(neighbours(layout, order)),
+        tuple((int(a) + 1, int(b) + 1) for a, b in zip(ones, others, strict=True)),
+    )
+
+
+class Shown(Enum):
+    """Which choices the table lists, with the words of the button that leads there."""
+
+    EVEN = "Only even"
+    APART = "Show uneven"
+    TOGETHER = "Fire together"
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column of the table: heading, what it is, why a builder cares, and how to sort by it."""
+
+    word: str
+    under: str
+    why: str
+    key: Callable[[OrderRow], tuple[float, ...]]
+
+
+COLUMNS: Final = (
+    Column(
+        "Order",
+        "fires in this turn",
+        "Order: the turn in which the cylinders fire, from cylinder 1.",
+        lambda row: tuple(float(cylinder) for cylinder in row.order),
+    ),
+    Column(
+        "Gaps",
+        "to the next",
+        "Gaps: even ones make the turning smooth and spare the gearbox.",
+        lambda row: (sum(gap * gap for gap in row.intervals_deg),),
+    ),
+    Column(
+        "Longest run",
+        "on one side",
+        "Longest run: firings in a row on one bank or half crowd its manifold and its bearings.",
+        lambda row: (float(row.run),),
+    ),
+    Column(
+        "Neighbours",
+        "fire in a row",
+        "Neighbours: two side by side that fire in a row load the same stretch of crank.",
+        lambda row: (float(len(row.pairs)),),
+    ),
+    Column(
+        "Companions",
+        "360° apart",
+        "Companions: they rise together; one fires while the other is in overlap.",
+        lambda row: (-float(len(row.companions)),),
+    ),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What is said about a typed order. `nearest` are orders that this crank allows."""
+
+    good: bool
+    head: str
+    body: str
+    nearest: tuple[tuple[int, ...], ...] = ()
+
+
+class OrdersModel:
+    """Orders of one crank, or of its mirror image."""
+
+    def __init__(self, engine: Engine) -> None:
+        self.engine = engine
+        self.mirrored = False
+        self.shown = Shown.EVEN
+        self.sorted_by = 3
+        self.begins = ""
+        self._tables: dict[bool, tuple[Layout, OrderTable]] = {}
+        self._rows: dict[tuple[bool, bool], list[OrderRow]] = {}
+
+    def _hand(self, mirrored: bool) -> tuple[Layout, OrderTable]:
+        if mirrored not in self._tables:
+            layout = other_hand(self.engine.layout) if mirrored else self.engine.layout
+            self._tables[mirrored] = (layout, all_orders(layout))
+        return self._tables[mirrored]
+
+    def _all_rows(self, together: bool) -> list[OrderRow]:
+        key = (self.mirrored, together)
+        if key not in self._rows:
+            layout, table = self._hand(self.mirrored)
+            choices = table.together_deg if together else table.offsets_deg
+            self._rows[key] = [order_row(layout, offsets) for offsets in choices[:MOST_ROWS]]
+        return self._rows[key]
+
+    def shown_next(self) -> Shown | None:
+        """What the button offers: the next list that is not empty and not shown already."""
+        uneven = len(self.table) > self.even_count
+        there = [Shown.EVEN] if self.even_count else []
+        there += [Shown.APART] if uneven else []
+        there += [Shown.TOGETHER] if len(self.table.together_deg) else []
+        if len(there) < 2:
+            return None
+        here = there.index(self.shown) if self.shown in there else 0
+        return there[(here + 1) % len(there)]
+
+    @property
+    def layout(self) -> Layout:
+        """The crank that is shown."""
+        return self._hand(self.mirrored)[0]
+
+    @property
+    def table(self) -> OrderTable:
+        """All its orders."""
+        return self._hand(self.mirrored)[1]
+
+    @property
+    def even_count(self) -> int:
+        """How many of them are even."""
+        return int(self.table.even.sum())
+
+    @property
+    def other_even_count(self) -> int:
+        """How many even ones the other hand allows."""
+        return int(self._hand(not self.mirrored)[1].even.sum())
+
+    @property
+    def has_hands(self) -> bool:
+        """Whether the mirror image is another crank."""
+        here, there = self.engine.layout, other_hand(self.engine.layout)
+        return not bool((abs(here.tdc_deg - there.tdc_deg) < 0.01).all())
+
+    def rows(self) -> list[OrderRow]:
+        """The rows to show, filtered and sorted."""
+        if self.shown is Shown.TOGETHER or not len(self.table):
+            rows = self._all_rows(together=True)
+        else:
+            rows = self._all_rows(together=False)
+            if self.shown is Shown.EVEN and self.even_count:
+                rows = [row for row in rows if row.even]
+        if self.begins:
+            rows = [row for row in rows if row.text.startswith(self.begins)]
+        key = COLUMNS[self.sorted_by].key
+        return sorted(rows, key=lambda row: (*key(row), not row.even, row.order))
+
+    def headline(self) -> str:
+        """The answer in one line."""
+        even, every = self.even_count, len(self.table)
+        if even:
+            return f"This crank allows {even} even order{'s' if even > 1 else ''}"
+        if every:
+            return f"No even order; {every} uneven one{'s' if every > 1 else ''}"
+        return "On this crank some must fire together"
+
+    def crank_words(self) -> str:
+        """The pins, and what else the crank allows."""
+        pins = ", ".join(f"{throw.angle_deg:.4g}" for throw in self.layout.throws)
+        words = f"Pins {pins}°."
+        together = len(self.table.together_deg)
+        if together:
+            words += f" In {together} more choices some fire together."
+        if self.has_hands:
+            words += f" The other hand allows {self.other_even_count} even."
+        return words
+
+    def borders(self) -> list[int]:
+        """After which columns a bank or a half ends, where numbers run along them."""
+        sides = halves(self.layout)
+        edges = [i + 1 for i in range(len(sides) - 1) if sides[i] != sides[i + 1]]
+        return edges if len(edges) < len(set(sides)) else []
+
+    def verdict(self, text: str) -> Verdict | None:
+        """What to say about a typed order; None while it is only the beginning of one."""
+        count = self.layout.cylinder_count
+        try:
+            groups = parse_groups(text)
+        except EngineError as error:
+            numbers = [part for part in text.replace("+", "-").split("-") if part.isdigit()]
+            if len(numbers) < count and len(set(numbers)) == len(numbers):
+                return None
+            return Verdict(False, "Not an order.", f"It {error}.")
+        named = sum(len(group) for group in groups)
+        if named != count:
+            if named < count:
+                return None
+            return Verdict(False, "Another engine.", f"It names {named} cylinders, not {count}.")
+        failure = cannot_follow(self.layout.tdc_deg, groups)
+        if failure is None:
+            return Verdict(True, f"{groups_text(groups)} is possible.", self._fit(groups))
+        cylinder, before, (first, second) = failure
+        body = (
+            f"{cylinder} is at TDC at {first:.4g}° and {second:.4g}°, "
+            f"and after {before} both are past."
+        )
+        flat = [c for group in groups for c in group]
+        nearest = tuple(nearest_orders(self.table, flat))
+        head = f"Not on this crank: {cylinder} cannot follow {before}."
+        return Verdict(False, head, body, nearest)
+
+    def _fit(self, groups: Groups) -> str:
+        for row in self._all_rows(together=False):
+            if row.groups == groups:
+                return f"Its gaps are {row.gaps}." if row.even else f"Uneven: {row.gaps}."
+        return "Some cylinders fire together."
+
+    def backwards_words(self, row: OrderRow) -> tuple[str, str]:
+        """The order read in the wrong direction: how it is spelt, and what happens then."""
+        turned = backwards(row.order)
+        head = f"Backwards it is {'-'.join(map(str, turned))}"
+        if turned == row.order:
+            return head, "Read either way it is the same order."
+        # The second spark comes at the second firing angle, to the cylinder that is last in turn.
+        at = row.offsets_deg[row.order[1] - 1]
+        wrong = turned[1]
+        cycle = (at - row.offsets_deg[wrong - 1]) % CYCLE_DEG
+        stroke = Stroke(int(cycle // 180)).word
+        body = (
+            f"Leads fitted round the cap the wrong way give this. After 1 the spark goes to "
+            f"{wrong}, which is on its {stroke} stroke. It spits."
+        )
+        if any(other.order == turned for other in self._all_rows(together=False)):
+            body += f" ({'-'.join(map(str, turned))} fits this crank, but not this cam.)"
+        return head, body

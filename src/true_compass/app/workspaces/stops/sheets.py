@@ -1,0 +1,290 @@
+"""The plan: one sheet a stop, a row an item with its margin to either side, and a box to tick."""
+
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
+from PyQt6.QtWidgets import QToolTip, QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.look import Look, Painted
+from true_compass.app.workspaces.stops.model import LEFT, OFF, SKIPPED, StopsModel
+from true_compass.core.adjust import task_for
+from true_compass.core.evidence import signs_at, there_words
+from true_compass.core.state import engine_state
+from true_compass.core.stops import Stop, StopItem
+from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
+from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, draw_text
+from true_compass.drawing.text import LEFT as AT_LEFT
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+
+GAP: Final = 18.0
+HEAD_ROOM: Final = 118.0
+ROW_MOST: Final = 72.0
+ROW_LEAST: Final = 27.0
+BAR_LEAST: Final = 42.0
+"""Least height of a row for a bar below its figures."""
+REACH_DEG: Final = 360.0
+THIN_DEG: Final = 30.0
+
+
+class SheetsView(Painted):
+    """Two sheets side by side: the stop that is worked at, and the one after it."""
+
+    def __init__(self, model: StopsModel, bridge: Bridge, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self._boxes: list[tuple[QRectF, int, StopItem]] = []
+        self.only_one = False
+        """Whether only the stop that is worked at is shown."""
+        self.setObjectName("sheets")
+        self.setAccessibleName("Stops and the items due at each")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        model.changed.connect(self.update)
+        bridge.turned.connect(self.update)
+
+    def shown(self) -> list[tuple[int, Stop]]:
+        """Number and stop of the sheets that are shown."""
+        plan = self._model.plan
+        if plan is None:
+            return []
+        count = 2 if self.logical_width > 560 and not self.only_one else 1
+        first = min(self._model.place, max(len(plan.stops) - count, 0))
+        return list(enumerate(plan.stops))[first : first + count]
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the sheets, or why there are none."""
+        theme, width = self.look.theme, self.logical_width
+        self._boxes = []
+        row = self._model.row
+        if row.plan is None:
+            box = QRectF(0, 0, width, 120)
+            rounded(p, box, 6, theme.sheet, flat_pen(theme.line, 1.6))
+            head = QRectF(20, 12, width - 40, 34)
+            draw_text(p, head, "Not for this engine", HEAD, theme.ink, Weight.STRONG)
+            draw_paragraph(p, QRectF(20, 52, width - 40, 64), row.reason, LABEL, theme.ink)
+            return
+        shown = self.shown()
+        wide = (width - GAP * (len(shown) - 1)) / max(len(shown), 1)
+        for place, (number, stop) in enumerate(shown):
+            left = place * (wide + GAP)
+            self._sheet(p, QRectF(left, 0, wide, self.logical_height), number, stop)
+
+    def _sheet(self, p: QPainter, box: QRectF, number: int, stop: Stop) -> None:
+        theme, here = self.look.theme, number == self._model.place
+        edge = flat_pen(theme.ink, 2.4) if here else flat_pen(theme.hair, 1.6)
+        rounded(p, box.adjusted(1, 1, -1, -1), 6, theme.sheet, edge)
+        total = len(self._model.plan.stops) if self._model.plan else 0
+        title = QRectF(box.left() + 18, box.top() + 8, box.width() - 36, 36)
+        thing = self._model.thing
+        used = draw_text(p, title, f"{thing} {number + 1}", HEAD, theme.ink, Weight.STRONG)
+        of = QRectF(title.left() + used + 8, title.top() + 4, 60, 30)
+        draw_text(p, of, f"of {total}", BODY, theme.ink2)
+        at = f"at {round(stop.crank_deg, 1) % 720:g}°"
+        draw_text(p, title, at, HEAD, theme.ink, Weight.STRONG, RIGHT)
+        self._signs(p, box, stop)
+        top = box.top() + HEAD_ROOM
+        names = QRectF(box.left() + 18, top - 22, box.width() - 36, 20)
+        middle = self._middle(box)
+        draw_text(p, names, "item", NOTE, theme.ink2)
+        back = QRectF(middle - 110, names.top(), 96, 20)
+        draw_text(p, back, "free back", NOTE, theme.ink2, align=RIGHT)
+        draw_text(p, QRectF(middle + 14, names.top(), 96, 20), "free on", NOTE, theme.ink2)
+        draw_text(p, names.adjusted(0, 0, -46, 0), "set to", NOTE, theme.ink2, align=RIGHT)
+        room = box.bottom() - 12 - top
+        items = self._in_sight(stop, room)
+        high = min(room / max(len(items), 1), ROW_MOST)
+        colour = theme.now if here else theme.metal_dk
+        for place, item in enumerate(items):
+            row = QRectF(box.left() + 4, top + place * high, box.width() - 8, high)
+            self._row(p, row, item, middle, here)
+            self._boxes.append((row, number, item))
+        foot = top + high * len(items)
+        p.setPen(flat_pen(colour, 3))
+        p.drawLine(QPointF(middle, top - 4), QPointF(middle, foot))
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(colour)
+        tip = QPointF(middle, top + 4)
+        p.drawPolygon(QPolygonF([tip, tip + QPointF(-9, -15), tip + QPointF(9, -15)]))
+
+    def _in_sight(self, stop: Stop, room: float) -> list[StopItem]:
+        """The items that there is room for, the next one among them."""
+        count = max(int(room // ROW_LEAST), 1)
+        if len(stop.items) <= count:
+            return list(stop.items)
+        open_ones = [i for i, item in enumerate(stop.items) if item.name not in self._model.done]
+        first = max((open_ones[0] if open_ones else 0) - 1, 0)
+        first = min(first, len(stop.items) - count)
+        return list(stop.items[first : first + count])
+
+    @staticmethod
+    def _middle(box: QRectF) -> float:
+        return box.left() + 78 + (box.width() - 78 - 132) / 2
+
+    def _signs(self, p: QPainter, box: QRectF, stop: Stop) -> None:
+        """Who stands where, and how one can know."""
+        theme, rig = self.look.theme, self._model.rig
+        state = engine_state(rig, stop.crank_deg)
+        x, y = box.left() + 32, box.top() + 62
+        for flags, place, words in (
+            (state.at_compression_tdc, Place.COMPRESSION_TDC, "compression TDC"),
+            (state.at_overlap_tdc, Place.OVERLAP_TDC, "overlap TDC"),
+        ):
+            for row in [row for row in range(len(flags)) if flags[row]][:2]:
+                number_disc(p, QPointF(x, y), 14, row + 1, place, theme, strong=False)
+                label = QRectF(x + 20, y - 12, 140, 24)
+                used = draw_text(p, label, words, BODY, theme.ink, Weight.LABEL)
+                x += used + 48
+        words = stop.sign if x == box.left() + 32 and stop.sign else ""
+        if words:
+            draw_text(
+                p,
+                QRectF(box.left() + 18, y - 12, box.width() - 36, 24),
+                words,
+                BODY,
+                theme.ink,
+                Weight.LABEL,
+            )
+        tip = QRectF(box.left() + 18, y + 14, box.width() - 36, 20)
+        line = there_words(rig, round(stop.crank_deg, 3))
+        draw_text(p, tip, line, NOTE, theme.ink2)
+        if not stop.items:
+            nothing = QRectF(box.left() + 18, box.top() + HEAD_ROOM + 10, box.width() - 36, 30)
+            draw_text(p, nothing, "Nothing is due here.", BODY, theme.ink2)
+
+    def _row(self, p: QPainter, row: QRectF, item: StopItem, middle: float, here: bool) -> None:
+        theme = self.look.theme
+        done = self._model.done.get(item.name)
+        due = self._model.next_item
+        if here and due is not None and due.name == item.name:
+            p.fillRect(row.adjusted(1, 1, -1, -1), theme.now_tint)
+        p.setPen(flat_pen(theme.hair, 1.2))
+        p.drawLine(row.topLeft(), row.topRight())
+        self._chip(
+            p,
+            QRectF(row.left() + 8, row.center().y() - 19, 64, 38).intersected(
+                row.adjusted(8, 2, -12, -2)
+            ),
+            item,
+        )
+        self._bar(p, row, item, middle)
+        task = task_for(self._model.rig.engine, item.name)
+        where = QRectF(row.right() - 128, row.top(), 76, row.height())
+        draw_text(p, where, task.short, LABEL, theme.ink, Weight.STRONG, RIGHT)
+        side = min(row.height() - 8, 34.0)
+        box = QRectF(row.right() - 12 - side, row.center().y() - side / 2, side, side)
+        fill = theme.ink if done and done != SKIPPED else theme.sheet
+        rounded(p, box, 4, fill, flat_pen(theme.ink, 2))
+        if done == SKIPPED:
+            draw_text(p, box, "–", LEAD, theme.ink, Weight.STRONG, CENTRE)
+        elif done in (LEFT, OFF):
+            words = "ok" if done == LEFT else "off"
+            draw_text(p, box, words, NOTE, theme.on_ink, Weight.STRONG, CENTRE)
+        elif done:
+            p.setPen(round_pen(theme.on_ink, 3))
+            s = side / 34
+            tick = [QPointF(8, 18), QPointF(15, 25), QPointF(27, 10)]
+            p.drawPolyline(QPolygonF([box.topLeft() + at * s for at in tick]))
+
+    def _chip(self, p: QPainter, box: QRectF, item: StopItem) -> None:
+        theme = self.look.theme
+        radius = box.height() * 0.3 if item.name[0] in "IU" else 2.0
+        if item.margin_deg < 0:
+            rounded(p, box, radius, None, flat_pen(theme.hair, 1.6))
+            colour = theme.ink3
+        elif item.margin_deg < THIN_DEG:
+            rounded(p, box, radius, theme.sheet, flat_pen(theme.ink, 2.4))
+            colour = theme.ink
+        else:
+            rounded(p, box, radius, theme.ink, None)
+            colour = theme.on_ink
+        of, _, part = item.name.partition(" ")
+        if not part:
+            draw_text(p, box, of, LEAD, colour, Weight.STRONG, CENTRE)
+        elif box.height() < 34:  # rows this low have no bar: the word stands beside the chip
+            draw_text(p, box, of, LEAD, colour, Weight.STRONG, CENTRE)
+            beside = QRectF(box.right() + 6, box.top(), 64, box.height())
+            draw_text(p, beside, part, NOTE, theme.ink2)
+        else:
+            upper = box.adjusted(0, 1, 0, -box.height() * 0.42)
+            draw_text(p, upper, of, BODY, colour, Weight.STRONG, CENTRE)
+            lower = box.adjusted(0, box.height() * 0.5, 0, -1)
+            draw_text(p, lower, part, 13, colour, Weight.LABEL, CENTRE)
+
+    def _bar(self, p: QPainter, row: QRectF, item: StopItem, middle: float) -> None:
+        """How far the item stays free back and on; under 30° the bar is only an outline."""
+        theme, half = self.look.theme, middle - row.left() - 84
+        if item.margin_deg < 0:
+            words = f"not free: {-item.margin_deg:.0f}° off its base circle"
+            where = QRectF(row.left() + 84, row.top(), 2 * half, row.height())
+            draw_text(p, where, words, BODY, theme.ink, Weight.STRONG, CENTRE)
+            return
+        low = row.height() < BAR_LEAST
+        y = row.center().y() + (0 if low else min(row.height() * 0.16, 11))
+        scale = half / REACH_DEG
+        bar = QRectF(
+            middle - min(item.back_deg, REACH_DEG) * scale,
+            y - 1,
+            (min(item.back_deg, REACH_DEG) + min(item.on_deg, REACH_DEG)) * scale,
+            min(row.height() * 0.22, 13),
+        )
+        if low:
+            y += 14
+        elif item.name[0] in "EB":
+            p.fillRect(bar, theme.ink)
+        else:
+            rounded(p, bar, 0, theme.sheet, flat_pen(theme.ink, 2))
+        for value, left, align in (
+            (item.back_deg, middle - 84, RIGHT),
+            (item.on_deg, middle + 12, AT_LEFT),
+        ):
+            near = value == min(item.back_deg, item.on_deg)
+            where = QRectF(left, y - 26, 72, 24)
+            weight, px = (Weight.STRONG, LABEL + 1) if near else (Weight.BODY, NOTE + 1)
+            colour = theme.ink if near else theme.ink2
+            draw_text(p, where, f"{int(value + 1e-6)}°", px, colour, weight, align)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Tick an item of a safe plan."""
+        if event is None or self._model.usable is None:
+            return
+        spot = event.position() / self.look.scale
+        for box, number, item in self._boxes:
+            if box.contains(spot):
+                self._model.go_to(number)
+                self._model.tick(item.name)
+                return
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Sheets go by, one a notch."""
+        if event is not None:
+            event.accept()
+            self._model.go_to(self._model.place - (1 if event.angleDelta().y() > 0 else -1))
+
+    def _tell_signs(self, event: QHelpEvent, spot: QPointF) -> None:
+        """Over the head of a sheet: every sign of the place, and what fools it."""
+        shown = self.shown()
+        if not shown or spot.y() > HEAD_ROOM:
+            return
+        wide = (self.logical_width + GAP) / len(shown)
+        _, stop = shown[min(int(spot.x() / wide), len(shown) - 1)]
+        lines = [
+            f"{sign.look} (fooled by {sign.fooled_by})" if sign.fooled_by else sign.look
+            for sign in signs_at(self._model.rig, stop.crank_deg)
+        ]
+        QToolTip.showText(event.globalPos(), "\n".join(lines) or stop.sign, self)
+
+    def event(self, event: object) -> bool:
+        """Say on hover what an item is and where the blade goes."""
+        if isinstance(event, QHelpEvent):
+            spot = QPointF(event.pos()) / self.look.scale
+            for box, _, item in self._boxes:
+                if box.contains(spot):
+                    task = task_for(self._model.rig.engine, item.name)
+                    words = f"{item.name}: {task.full_name}\n{task.target_words}, {task.place}"
+                    QToolTip.showText(event.globalPos(), words, self)
+                    return True
+            self._tell_signs(event, spot)
+            return True
+        return super().event(event)  # type: ignore[arg-type]

@@ -1,0 +1,197 @@
+"""Left of the sheets: the schools with their margins, and the item to set next."""
+
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.look import Look, Painted
+from true_compass.app.workspaces.stops.model import StopsModel
+from true_compass.core.adjust import LAST_ROUND, task_for
+from true_compass.core.evidence import CARE
+from true_compass.drawing.codes import flat_pen
+from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight
+
+ROW: Final = 38.0
+TOP: Final = 66.0
+LOW: Final = 330.0
+"""Under this height what is due next is told in smaller print, so that its steps fit."""
+_CHECK_STEPS: Final = (
+    "This round only checks: no nut is slackened.",
+    "In the accepted band: leave it. If not: out of band, and on.",
+)
+
+
+class SchoolList(Painted):
+    """Every school: how many stops, and the least margin. One click takes one."""
+
+    def __init__(self, model: StopsModel, bridge: Bridge, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("schools")
+        self.setAccessibleName("Schools of adjusting")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        model.changed.connect(self.update)
+        bridge.tried.connect(self.update)
+
+    @property
+    def row_height(self) -> float:
+        """Height of a row in the room that there is."""
+        return min((self.logical_height - TOP) / len(self._model.rows), ROW)
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the list; unsafe plans say so."""
+        high = self.row_height
+        theme, width = self.look.theme, self.logical_width
+        head = self._model.school.name
+        draw_text(p, QRectF(0, 0, width, 36), head, HEAD, theme.ink, Weight.STRONG)
+        plan = self._model.plan
+        if plan is not None:
+            words = f"{plan.turning_deg:.0f}° in all"
+            draw_text(p, QRectF(0, 40, 120, 20), words, NOTE, theme.ink2)
+        draw_text(p, QRectF(0, 40, width, 20), "stops", NOTE, theme.ink2, align=RIGHT)
+        draw_text(p, QRectF(0, 40, width - 56, 20), "least margin", NOTE, theme.ink2, align=RIGHT)
+        for place, row in enumerate(self._model.rows):
+            y = TOP + place * high
+            chosen = row.school.word == self._model.word
+            middle = QPointF(11, y + high / 2)
+            p.setBrush(theme.sheet)
+            p.setPen(flat_pen(theme.ink if row.plan else theme.hair, 1.8))
+            p.drawEllipse(middle, 8, 8)
+            if chosen:
+                p.setPen(Qt.PenStyle.NoPen)
+                p.setBrush(theme.ink)
+                p.drawEllipse(middle, 4.5, 4.5)
+            weight = Weight.STRONG if chosen else Weight.BODY
+            colour = theme.ink if row.plan else theme.ink3
+            name = QRectF(28, y, width - 160, high)
+            draw_text(p, name, row.school.name, BODY, colour, weight)
+            if row.plan is None:
+                draw_text(p, QRectF(0, y, width, high), "–", BODY, theme.ink3, align=RIGHT)
+                continue
+            least = row.plan.least_item
+            words = f"{least.margin_deg:.0f}° {least.name}" if row.plan.safe else "unsafe"
+            strong = Weight.STRONG if not row.plan.safe or chosen else Weight.BODY
+            draw_text(p, QRectF(0, y, width - 50, high), words, BODY, theme.ink, strong, RIGHT)
+            count = str(len(row.plan.stops))
+            draw_text(p, QRectF(0, y, width, high), count, BODY, theme.ink, weight, RIGHT)
+        y = TOP + high * len(self._model.rows) + 10
+        for line in self.words():
+            if y > self.logical_height - 36:
+                break
+            y = draw_paragraph(p, QRectF(0, y, width, 60), line, BODY, theme.ink) + 3
+
+    def words(self) -> list[str]:
+        """What is said of the chosen school; of an unsafe plan, only that."""
+        model = self._model
+        if model.plan is not None and model.usable is None:
+            least = model.plan.least_item
+            off = f"{least.name} would be {-least.margin_deg:.0f}° off its base circle."
+            return ["Unsafe: do not follow.", off]
+        return [f"Needs {model.school.needs}.", f"Risk: {model.school.risks}."]
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take the school under the pointer."""
+        if event is not None:
+            place = int((event.position().y() / self.look.scale - TOP) // self.row_height)
+            if 0 <= place < len(self._model.rows):
+                self._model.choose(self._model.rows[place].school.word)
+
+
+class NextItem(Painted):
+    """What to do next, in a few short lines."""
+
+    def __init__(self, model: StopsModel, bridge: Bridge, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.measured = ""
+        """What a measured gap asks for."""
+        self.setObjectName("next_item")
+        model.changed.connect(self._on_changed)
+        bridge.turned.connect(self.update)
+
+    def _on_changed(self) -> None:
+        self.measured = ""
+        self.update()
+
+    def lines(self) -> tuple[str, list[str]]:
+        """Head line, and the lines below it."""
+        model = self._model
+        if model.plan is None:
+            return "No plan", [model.row.reason]
+        if model.usable is None:
+            least = model.plan.least_item
+            return "Unsafe: do not follow", [
+                f"{least.name} would be {-least.margin_deg:.0f}° off its base circle. "
+                "Take a school whose margin is positive."
+            ]
+        if model.finished:
+            wrong = model.to_set
+            if wrong:
+                return f"Checked: {len(wrong)} out of band", [
+                    f"{', '.join(wrong)}.",
+                    "Set those: the plan then goes round these only.",
+                ]
+            head = "All in band" if model.checking else "All set. Last round"
+            return head, list(LAST_ROUND)
+        off = model.not_free_now()
+        stop, item = model.stop, model.next_item
+        assert stop is not None
+        if item is None:
+            return "This stop is done", ["Go on to the next stop."]
+        task = task_for(model.rig.engine, item.name)
+        head = f"{item.name} to {task.target_words}" if task.target_mm is not None else item.name
+        words = task.target_words
+        lines = [] if task.target_mm is not None else [f"{words[0].upper()}{words[1:]}."]
+        if off:
+            lines.append(f"Not free where the crank stands: {', '.join(off)}.")
+        lines.append(f"Blade {task.place}." if task.target_mm is not None else "")
+        steps = _CHECK_STEPS if model.checking and task.target_mm is not None else task.steps
+        lines += [task.tools] if not model.checking else []
+        lines += [self.measured] if self.measured else list(steps)
+        return head, [line for line in lines if line]
+
+    def counted(self) -> str:
+        """How far the work has come."""
+        model = self._model
+        plan = model.usable
+        if plan is None:
+            return ""
+        total = sum(len(stop.items) for stop in plan.stops)
+        where = f"{model.thing} {model.place + 1} of {len(plan.stops)}"
+        return f"{where}. {len(model.done)} of {total} seen to."
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the lines, to be read from the engine; a line of care at the foot."""
+        theme, width, height = self.look.theme, self.logical_width, self.logical_height
+        head, lines = self.lines()
+        draw_text(p, QRectF(0, 0, width, 24), self.counted(), BODY, theme.ink2)
+        item, last = self._model.next_item, self._model.finished or self._model.usable is None
+        name, _, target = head.partition(" to ")
+        y, px, low = 30.0, LEAD - 1, height < LOW
+        if low:
+            draw_text(p, QRectF(0, y - 4, width, 34), head, HEAD - 4, theme.ink, Weight.STRONG)
+            y, px = y + 34, BODY
+        elif item is not None and not last:
+            draw_text(p, QRectF(0, y, width, 50), name, 44, theme.ink, Weight.STRONG)
+            full = task_for(self._model.rig.engine, item.name).full_name
+            y += 52
+            draw_text(p, QRectF(0, y, width, 24), full, BODY, theme.ink2)
+            y += 28
+            if target:
+                draw_text(p, QRectF(0, y, width, 40), target, HEAD, theme.ink, Weight.STRONG)
+                y += 46
+        else:
+            draw_text(p, QRectF(0, y, width, 40), head, HEAD, theme.ink, Weight.STRONG)
+            y += 48
+        for line in lines:
+            if y > height - (40 if low else 50):
+                break
+            y = draw_paragraph(p, QRectF(0, y, width, 80), line, px, theme.ink) + (3 if low else 7)
+        care = QRectF(0, height - 24, width, 22)
+        words = CARE[2] if not self._model.finished else CARE[3]
+        draw_text(p, care, words, NOTE + 1, theme.ink2, Weight.LABEL)
+        self.setAccessibleDescription(" ".join([head, *lines]))

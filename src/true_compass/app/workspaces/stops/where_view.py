@@ -1,0 +1,193 @@
+"""Where am I? Tick what is seen, and read where the crank can stand, and what to look at next."""
+
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPen
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.look import Look, Painted
+from true_compass.core.state import Rig
+from true_compass.core.where import FOOLS, Places, Seen
+from true_compass.core.where import Look as Sign
+from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.ring import OUTER, free_arcs, lap_direction, paint_frame, sense_of
+from true_compass.drawing.text import CENTRE, RIGHT, draw_centred, draw_paragraph, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+from true_compass.session.session import Session
+
+HEADS: Final = {
+    Sign.LOOSE: "loose",
+    Sign.TIGHT: "tight",
+    Sign.OPENING: "opens",
+    Sign.CLOSING: "closes",
+}
+TITLES: Final = {
+    Sign.MARK: "mark in line",
+    Sign.DOTS: "gear dots",
+    Sign.PRESSURE: "thumb: pressure",
+    Sign.ROTOR: "rotor at post",
+}
+LEFT_SIDE: Final = 440.0
+
+
+class WhereView(Painted):
+    """A ring of what is left at the left, everything that can be seen at the right."""
+
+    found = pyqtSignal(float)
+    """The middle of the only stretch that is left: the crank can be set there."""
+
+    def __init__(self, session: Session, bridge: Bridge, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._session = session
+        self.seen: list[Seen] = []
+        self._rig: Rig | None = None
+        self._places: Places | None = None
+        self._boxes: list[tuple[QRectF, Seen]] = []
+        self.setObjectName("where")
+        self.setAccessibleName("Where am I?")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        bridge.engine_changed.connect(self.clear)
+        bridge.tried.connect(self.update)
+
+    def clear(self) -> None:
+        """Nothing has been seen."""
+        self.seen.clear()
+        self.update()
+
+    @property
+    def places(self) -> Places:
+        """Where each sign holds on the open engine."""
+        rig = self._session.state.rig
+        if self._places is None or self._rig is not rig:
+            self._rig, self._places = rig, Places(rig)
+        return self._places
+
+    def toggle(self, sign: Seen) -> None:
+        """Something is seen, or is not seen after all. A valve is only one of its three."""
+        if sign in self.seen:
+            self.seen.remove(sign)
+        else:
+            if sign.look in HEADS:
+                self.seen = [s for s in self.seen if not (s.look in HEADS and s.name == sign.name)]
+            self.seen.append(sign)
+        self.update()
+
+    def answer(self) -> tuple[str, str]:
+        """What is left, and what to look at next or who the likely fool is."""
+        left = self.places.left_by(self.seen)
+        arcs = self.places.arcs(left) if left.any() else []
+        fool = self.places.fool(self.seen)
+        if fool is not None:
+            first = "These signs contradict each other"
+            return first, f"Doubt this one first: {fool.words}. It is fooled by {FOOLS[fool.look]}."
+        total = sum(length for _, length in arcs)
+        if not self.seen:
+            first = "Tick what you see"
+        elif len(arcs) == 1:
+            start, length = arcs[0]
+            first = f"{start:g}° to {(start + length) % 720:g}°"
+        else:
+            first = f"{len(arcs)} places left, {total:g}° in all"
+        look = self.places.next_look(self.seen)
+        if look is None:
+            return first, "No look at a valve tells more. Go on to the next mark or dead centre."
+        return first, f"Look next: {look[0]} It leaves {look[1]:.0f}° on average."
+
+    def paint(self, p: QPainter) -> None:
+        """Draw ring, answer, and the table of signs."""
+        theme = self.look.theme
+        left = LEFT_SIDE if self.logical_width > 900 else self.logical_width * 0.42
+        first, second = self.answer()
+        draw_text(p, QRectF(0, 0, left - 16, 36), first, HEAD, theme.ink, Weight.STRONG)
+        draw_paragraph(p, QRectF(0, 40, left - 24, 70), second, LABEL, theme.ink)
+        self.setAccessibleDescription(f"{first}. {second}")
+        self._ring(p, QPointF(left / 2 - 10, 118 + (self.logical_height - 130) / 2))
+        self._table(p, left + 10)
+
+    def _ring(self, p: QPainter, middle: QPointF) -> None:
+        theme, rig = self.look.theme, self._session.state.rig
+        sense = sense_of(rig.engine)
+        scale = min((self.logical_height - 150) / (2 * OUTER + 40), 1.0)
+        p.save()
+        p.translate(middle)
+        p.scale(scale, scale)
+        paint_frame(p, free_arcs(rig), theme, sense)
+        left = self.places.left_by(self.seen)
+        pen = QPen(theme.now, 20, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
+        for start, length in self.places.arcs(left) if left.any() and self.seen else []:
+            p.setPen(pen)
+            box = QRectF(-124, -124, 248, 248)
+            # The ring turns against the frame: what stands at the top is the crank's own angle.
+            p.drawArc(
+                box,
+                round((90 - sense * start / 2) * 16),
+                round(-sense * max(length, 2.0) / 2 * 16),
+            )
+            out = lap_direction(start + length / 2, sense) * 92
+            draw_centred(
+                p, out, f"{(start + length / 2) % 720:.0f}°", LEAD, theme.ink, Weight.STRONG
+            )
+        words = "the crank stands here" if self.seen else "anywhere"
+        draw_centred(p, QPointF(0, 0), words, BODY, theme.ink2, Weight.LABEL)
+        draw_centred(p, QPointF(0, 24), "strokes of cylinder 1", NOTE, theme.ink2)
+        p.restore()
+
+    def _table(self, p: QPainter, left: float) -> None:
+        """Valves with a box for each thing that can be seen at them; marks and cylinders below."""
+        self._boxes = []
+        signs = self.places.looks()
+        valves = list(self._session.state.engine.valves)
+        below = [look for look in TITLES if any(sign.look is look for sign in signs)]
+        foot = 33.0 * len(below) + 14.0
+        columns = 1 if len(valves) <= 16 else 2
+        wide = (self.logical_width - left) / columns
+        rows = -(-len(valves) // columns)
+        high = min((self.logical_height - 30 - foot) / rows, 40.0)
+        each = (wide - 70) / len(HEADS)
+        for column in range(columns):
+            for place, words in enumerate(HEADS.values()):
+                head = QRectF(left + column * wide + 64 + place * each, 2, each - 6, 22)
+                ink2 = self.look.theme.ink2
+                draw_text(p, head, words, NOTE + 1, ink2, Weight.LABEL, CENTRE)
+        for number, valve in enumerate(valves):
+            x, y = left + (number // rows) * wide, 26 + (number % rows) * high
+            name = QRectF(x, y, 54, high)
+            draw_text(p, name, valve.name, LABEL, self.look.theme.ink, Weight.STRONG, RIGHT)
+            for place, look in enumerate(HEADS):
+                sign = Seen(look, valve.name)
+                if sign in signs:
+                    cell = QRectF(x + 64 + place * each, y + 2, each - 6, high - 4)
+                    self._box(p, cell, sign, "")
+        top = self.logical_height - foot + 8
+        for line, look in enumerate(below):
+            some = [sign for sign in signs if sign.look is look]
+            self._line(p, left, top + 33.0 * line, TITLES[look], some)
+
+    def _line(self, p: QPainter, left: float, y: float, title: str, signs: list[Seen]) -> None:
+        words = QRectF(left, y, 118, 28)
+        draw_text(p, words, title, NOTE + 1, self.look.theme.ink2, Weight.LABEL)
+        each = (self.logical_width - left - 126) / len(signs)
+        for place, sign in enumerate(signs):
+            cell = QRectF(left + 126 + place * each, y + 1, min(each - 4, 150), 28)
+            self._box(p, cell, sign, sign.name)
+
+    def _box(self, p: QPainter, cell: QRectF, sign: Seen, words: str) -> None:
+        theme, ticked = self.look.theme, sign in self.seen
+        fill = theme.ink if ticked else theme.sheet
+        rounded(p, cell, 4, fill, flat_pen(theme.line, 1.4))
+        colour = theme.on_ink if ticked else theme.ink
+        text = words or (sign.look.value if ticked else "")
+        draw_text(p, cell, text, NOTE + 1, colour, Weight.LABEL, CENTRE)
+        self._boxes.append((cell, sign))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Tick what is under the pointer."""
+        if event is not None:
+            spot = event.position() / self.look.scale
+            for cell, sign in self._boxes:
+                if cell.contains(spot):
+                    self.toggle(sign)
+                    return

@@ -1,0 +1,353 @@
+"""Stops: which items to adjust where, by every school; where the crank stands; doing the work."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Final
+
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.controls import DrawnButton, TabButton
+from true_compass.app.fields import field_style
+from true_compass.app.look import Look
+from true_compass.app.settings import Settings
+from true_compass.app.turner import Turner
+from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.stops.compare_view import CompareView, can_grow
+from true_compass.app.workspaces.stops.model import LEFT, OFF, SET, SKIPPED, StopsModel
+from true_compass.app.workspaces.stops.sheets import SheetsView
+from true_compass.app.workspaces.stops.side import NextItem, SchoolList
+from true_compass.app.workspaces.stops.where_view import WhereView
+from true_compass.core.adjust import screw_words
+from true_compass.core.angles import degrees_on
+from true_compass.core.cam import Kind
+from true_compass.core.evidence import rim_words
+from true_compass.core.limits import EngineError
+from true_compass.core.state import AS_SET
+from true_compass.core.units import parse_length_mm
+from true_compass.session.session import Session
+
+SIDE: Final = 330.0
+TABS: Final = ("Plan", "Do it", "Compare", "Where am I?")
+PLAN, DO, COMPARE, WHERE = TABS
+TAB_WIDE: Final = (76.0, 76.0, 100.0, 124.0)
+TAB_HEIGHT: Final = 34.0
+ASKED: Final = {
+    "two-stop": "Begin at another TDC mark",
+    "loose": "Begin at another TDC mark",
+    "quarter-turn": "Begin at another TDC mark",
+    "fewest": "More or less margin",
+    "most-margin": "More or fewer stops",
+}
+"""Schools of which something can be asked with − and +."""
+
+
+class StopsWorkspace(Workspace):
+    """Four pages under one row of tabs."""
+
+    def __init__(
+        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
+    ) -> None:
+        super().__init__(look, parent)
+        self.setObjectName("stops")
+        self._session = session
+        self._turner = turner
+        self.model = StopsModel(session, bridge, self)
+        self.page = PLAN
+        self.tabs = [TabButton(look, words, self) for words in TABS]
+        for button in self.tabs:
+            button.clicked.connect(self._on_tab)
+        self.schools = SchoolList(self.model, bridge, look, self)
+        self.next_item = NextItem(self.model, bridge, look, self)
+        self.sheets = SheetsView(self.model, bridge, look, self)
+        self.compare = CompareView(self.model, bridge, look, self)
+        self.where = WhereView(session, bridge, look, self)
+        self.set_button = self._button("Set", self._set)
+        self.leave_button = self._button("In band", self._leave)
+        self.skip_button = self._button("Skip", self._skip)
+        self.back_button = self._button("Undo", self._take_back)
+        self.turn_button = self._button("", self._turn_on)
+        self.again_button = self._button("Start again", self._again)
+        self.do_button = self._button("Set the items", self._do)
+        self.check_button = TabButton(look, "Check only", self)
+        self.check_button.setToolTip("One round that measures and changes nothing")
+        self.check_button.clicked.connect(self._check_only)
+        self.here_button = self._button("From here", self.model.start_from_here)
+        self.here_button.setToolTip("Begin at the stop that the crank comes to next")
+        self.card_button = self._button("Shop card…", self._want_card)
+        self.fewer = self._button("−", self._fewer)
+        self.more = self._button("+", self._more)
+        self.use_button = self._button("Use this plan", self._use)
+        self.clear_button = self._button("Clear", self.where.clear)
+        self.measured = QLineEdit(self)
+        self.measured.setObjectName("measured")
+        self.measured.setPlaceholderText("measured, mm")
+        self.measured.setAccessibleName("Measured gap in mm or thou")
+        self.measured.textEdited.connect(self._on_measured)
+        self.compare.changed.connect(self._show_use)
+        self.model.changed.connect(self._show)
+        bridge.turned.connect(self._show_turn)
+        look.changed.connect(self._arrange)
+        self._show()
+
+    def _button(self, words: str, act: Callable[[], object]) -> DrawnButton:
+        button = DrawnButton(self.look, words, self)
+        button.clicked.connect(act)
+        return button
+
+    def focus_first(self) -> QWidget:
+        """The main view of the page."""
+        pages = (self.sheets, self.sheets, self.compare, self.where)
+        return dict(zip(TABS, pages, strict=True))[self.page]
+
+    def restore(self, settings: Settings) -> None:
+        """Progress survives closing the program."""
+        self.model.take_up(settings.progress())
+        self._show()
+
+    def remember(self, settings: Settings) -> None:
+        """Keep the progress."""
+        settings.remember_progress(self.model.kept_text())
+
+    # Pages ---------------------------------------------------------------------------------
+
+    def _on_tab(self) -> None:
+        for words, button in zip(TABS, self.tabs, strict=True):
+            if button is self.sender():
+                self.show_page(words)
+
+    def show_page(self, words: str) -> None:
+        """Show one of the pages."""
+        self.page = words
+        self._arrange()
+        # What hides passes the keyboard on as if by Tab; it is not shown that way.
+        first = self.focus_first()
+        first.clearFocus()
+        first.setFocus()
+
+    def _do(self) -> None:
+        self.show_page(DO)
+
+    def _again(self) -> None:
+        if self.model.finished and self.model.to_set:
+            self.model.set_those()
+        else:
+            self.model.begin_again()
+
+    def _check_only(self) -> None:
+        self.model.check_only(self.check_button.isChecked())
+
+    def _use(self) -> None:
+        if self.compare.tried_engine is not None:
+            self._session.edit(self.compare.tried_engine, "cam")
+        self.show_page(PLAN)
+
+    def _want_card(self) -> None:
+        self.card_wanted.emit(self.model.usable)
+
+    # The work ------------------------------------------------------------------------------
+
+    def _mark(self, how: str) -> None:
+        item = self.model.next_item
+        if item is not None:
+            self.model.tick(item.name, how)
+            self.measured.clear()
+
+    def _set(self) -> None:
+        self._mark(OFF if self.model.checking else SET)
+
+    def _leave(self) -> None:
+        self._mark(LEFT)
+
+    def _skip(self) -> None:
+        self._mark(SKIPPED)
+
+    def _take_back(self) -> None:
+        self.model.undo()
+
+    def _fewer(self) -> None:
+        self._ask(-1)
+
+    def _more(self) -> None:
+        self._ask(1)
+
+    def _ask(self, by: int) -> None:
+        """One stop more or fewer, or 5° more or less, for the solved plans."""
+        choice = self.model.choice
+        if self.model.word in ("two-stop", "loose", "quarter-turn"):
+            offsets = sorted(
+                {round(d % 360.0, 6) for d in self.model.rig.true_offsets_deg.tolist()}
+            )
+            here = min(range(len(offsets)), key=lambda i: abs(offsets[i] - choice.start_deg))
+            start = offsets[(here + by) % len(offsets)]
+            self.model.ask(replace(choice, start_deg=start))
+        elif self.model.word == "fewest":
+            margin = 30.0 if choice.margin_deg is None else choice.margin_deg
+            self.model.ask(replace(choice, margin_deg=max(margin + 5.0 * by, 0.0)))
+        else:
+            count = 3 if choice.stops is None else choice.stops
+            self.model.ask(replace(choice, stops=max(count + by, 1)))
+
+    def _turn_on(self) -> None:
+        stop, plan = self.model.stop, self.model.usable
+        if stop is None or plan is None:
+            return
+        here = self._session.state.crank_deg
+        away = degrees_on(stop.crank_deg, here)
+        at_stop = min(away, 720.0 - away) < 0.5
+        after = self.model.next_place
+        if at_stop and self.model.next_item is None and after is not None:
+            self.model.go_to(after)
+            stop = plan.stops[after]
+        self._turner.jump_to(stop.crank_deg)
+
+    def _on_measured(self) -> None:
+        item, text = self.model.next_item, self.measured.text()
+        self.next_item.measured = ""
+        valves = {valve.name: valve.kind for valve in self._session.state.engine.valves}
+        if item is not None and text.strip() and item.name in valves:
+            kind: Kind = valves[item.name]
+            engine = self._session.state.engine
+            try:
+                gap = parse_length_mm("measured gap", text)
+                words = screw_words(engine.train, kind, gap, engine.cam.timing(kind).lash_mm)
+            except EngineError as error:
+                words = f"The measured gap {error}."
+            self.next_item.measured = words
+        self.next_item.update()
+
+    def came_to_front(self) -> None:
+        """Work out what changed while nobody looked."""
+        self._show()
+
+    def _show(self) -> None:
+        # All schools take some milliseconds; a lash dragged in Watch must not wait for them.
+        if not self.isVisible():
+            return
+        self._show_turn()
+        self._arrange()
+
+    def _show_turn(self) -> None:
+        if not self.isVisible():
+            return
+        stop, plan = self.model.stop, self.model.usable
+        if stop is None or plan is None:
+            self.turn_button.hide()
+            return
+        here = self._session.state.crank_deg
+        away = degrees_on(stop.crank_deg, here)
+        if min(away, 720.0 - away) >= 0.5:
+            words = self._turn_words(away, stop.crank_deg)
+        elif self.model.next_item is None and self.model.next_place is not None:
+            after = plan.stops[self.model.next_place]
+            words = self._turn_words(degrees_on(after.crank_deg, stop.crank_deg), after.crank_deg)
+        else:
+            words = ""
+        self.turn_button.setText(words or "The crank stands at this stop")
+        self.turn_button.setEnabled(bool(words))
+
+    def _turn_words(self, by_deg: float, to_deg: float) -> str:
+        rim = rim_words(self.model.rig, by_deg)
+        words = f"Turn {by_deg:.4g}° on to {round(to_deg, 1) % 720:g}°"
+        return f"{words}: {rim}" if rim else words
+
+    def go_back(self) -> bool:
+        """Put back the duration or the lash that is tried; whether there was one."""
+        if self.compare.tried is not None:
+            self.compare.go_back()
+            return True
+        if self._session.state.rig.what_if != AS_SET:
+            self._session.try_out(AS_SET)
+            return True
+        return False
+
+    def _show_use(self) -> None:
+        tried = self.compare.tried_engine is not None
+        self.use_button.setText("Keep this cam, use it" if tried else "Use this plan")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Place everything anew."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _put(self, view: QWidget, x: float, y: float, width: float, height: float) -> None:
+        view.setGeometry(self.look.scaled(x, y, max(width, 1), max(height, 1)))
+        view.setVisible(True)
+        self._placed.add(view)
+
+    def _arrange(self) -> None:
+        self._placed: set[QWidget] = set()
+        width, height = self.logical_width, self.logical_height
+        for place, button in enumerate(self.tabs):
+            button.setChecked(button.text() == self.page)
+            button.repaint_all()
+            x = 20 + sum(TAB_WIDE[:place]) + 6 * place
+            self._put(button, x, 10, TAB_WIDE[place], TAB_HEIGHT)
+        if self.page == PLAN:
+            self._arrange_plan(width, height)
+        elif self.page == DO:
+            self._arrange_work(width, height)
+        elif self.page == COMPARE:
+            self._put(self.compare, 20, 52, width - 36, height - 58)
+            if can_grow(self._session.state.engine):
+                self.compare.slider.setGeometry(self.look.scaled(0, 0, 480, 46))
+                self.compare.slider.show()
+            else:
+                self.compare.slider.hide()
+            self._show_use()
+            self._put(self.use_button, width - 236, 10, 220, TAB_HEIGHT)
+        else:
+            self._put(self.where, 20, 56, width - 36, height - 64)
+            self._put(self.clear_button, width - 116, 10, 100, TAB_HEIGHT)
+        for view in self.findChildren(QWidget):
+            if view.parentWidget() is self and view not in self._placed:
+                view.hide()
+        self.update()
+
+    def _arrange_plan(self, width: float, height: float) -> None:
+        side = min(SIDE, width * 0.36)
+        foot = height - 50
+        self._put(self.schools, 20, 54, side - 10, foot - 54 - 8)
+        if self.model.word in ASKED:
+            self.more.setToolTip(ASKED[self.model.word])
+            for place, button in enumerate((self.fewer, self.more)):
+                self._put(button, 20 + side - 88 + 40 * place, 54, 36, 34)
+                button.raise_()
+        half = (side - 16) / 2
+        self._put(self.do_button, 20, foot, half, 40)
+        self._put(self.here_button, 26 + half, foot, half, 40)
+        for button in (self.do_button, self.here_button):
+            button.setEnabled(self.model.usable is not None)
+        self._arrange_sheets(side + 30, width, height)
+
+    def _arrange_work(self, width: float, height: float) -> None:
+        """What is due next, large, with its buttons; one sheet beside it."""
+        side = max(min(width * 0.42, 540.0), 300.0)
+        buttons, usable = height - 54, self.model.usable is not None
+        self._put(self.next_item, 20, 58, side - 14, buttons - 58 - 54)
+        self._put(self.measured, 20, buttons - 46, 130, 38)
+        self.measured.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
+        rest = (side - 14 - 130 - 12) / 2
+        self.check_button.setChecked(self.model.checking)
+        self.check_button.repaint_all()
+        self._put(self.check_button, 156, buttons - 46, rest, 38)
+        again = "Set those" if self.model.finished and self.model.to_set else "Start again"
+        self.again_button.setText(again)
+        self._put(self.again_button, 162 + rest, buttons - 46, rest, 38)
+        self.set_button.setText("Out of band" if self.model.checking else "Set")
+        each, x = (side - 14 - 18) / 4, 20.0
+        for button in (self.set_button, self.leave_button, self.skip_button, self.back_button):
+            self._put(button, x, buttons, each, 46)
+            button.setEnabled(usable)
+            x += each + 6
+        self._arrange_sheets(side + 24, width, height)
+
+    def _arrange_sheets(self, left: float, width: float, height: float) -> None:
+        self.sheets.only_one = self.page == DO
+        self._put(self.card_button, width - 146, 10, 130, TAB_HEIGHT)
+        self.card_button.setEnabled(self.model.usable is not None)
+        self._put(self.sheets, left, 54, width - left - 16, height - 62)
+        if self.model.usable is not None:
+            begins = max(left, 20 + sum(TAB_WIDE) + 6 * len(TAB_WIDE) + 6)
+            self._put(self.turn_button, begins, 10, width - begins - 160, TAB_HEIGHT)

@@ -1,0 +1,159 @@
+"""What every view of Watch is given."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.look import Look
+from true_compass.app.turner import Turner
+from true_compass.app.workspaces.watch.selection import Selection
+from true_compass.core.cam import ExtraItem, Kind, Valve
+from true_compass.core.engine import Engine
+from true_compass.core.phasing import DueToFire, Stroke, companion_of, due_to_fire
+from true_compass.core.state import WhatIf
+from true_compass.core.units import MM_PER_THOU
+from true_compass.drawing.chips import Chip
+from true_compass.drawing.codes import Place
+from true_compass.drawing.ring import place_of, shown_degrees
+from true_compass.drawing.section import SectionPose
+from true_compass.drawing.stills import Stills
+from true_compass.session.session import Session, SessionState
+
+STROKES: Final = tuple(Stroke)
+
+
+@dataclass(frozen=True, slots=True)
+class CylinderFrame:
+    """What one column shows at one crank angle."""
+
+    place: Place
+    pose: SectionPose
+    chips: tuple[Chip, ...]
+
+
+def cylinder_frames(state: SessionState) -> list[CylinderFrame]:
+    """Every column at the session's crank angle, worked out in one go."""
+    now, engine = state.now, state.engine
+    fractions = (now.lift_mm / state.rig.full_lift_mm).tolist()
+    chips = [
+        Chip(valve.kind, valve.name, margin, lift, valve.count)
+        for valve, margin, lift in zip(
+            engine.valves, now.margin_deg.tolist(), now.lift_mm.tolist(), strict=True
+        )
+    ]
+    rows = zip(
+        now.cycle_deg.tolist(), now.stroke.tolist(), now.piston_from_tdc_mm.tolist(), strict=True
+    )
+    return [
+        CylinderFrame(
+            place_of(now, row),
+            SectionPose(cycle, STROKES[stroke], piston, *fractions[2 * row : 2 * row + 2]),
+            tuple(chips[2 * row : 2 * row + 2]),
+        )
+        for row, (cycle, stroke, piston) in enumerate(rows)
+    ]
+
+
+class WatchContext:
+    """The model and the helpers that the views of Watch share."""
+
+    def __init__(
+        self, session: Session, bridge: Bridge, turner: Turner, look: Look, selection: Selection
+    ) -> None:
+        self.session = session
+        self.bridge = bridge
+        self.turner = turner
+        self.look = look
+        self.selection = selection
+        # The columns show the same figures and the same parts, so they share their pictures.
+        self.column_stills = Stills()
+        self._frames_of = session.state
+        self._frames = cylinder_frames(session.state)
+
+    def frames(self) -> list[CylinderFrame]:
+        """What every column shows now, by cylinder."""
+        if self._frames_of is not self.session.state:
+            self._frames_of = self.session.state
+            self._frames = cylinder_frames(self._frames_of)
+        return self._frames
+
+    def frame(self, cylinder: int) -> CylinderFrame:
+        """What the column of a cylinder shows now."""
+        return self.frames()[cylinder - 1]
+
+    def chips(self) -> list[Chip]:
+        """The chips of every valve, in the order of the engine's valves."""
+        return [chip for frame in self.frames() for chip in frame.chips]
+
+    def due(self) -> DueToFire:
+        """The cylinder at compression TDC, or the one that comes to it next."""
+        state = self.session.state
+        return due_to_fire(state.engine, state.rig.true_offsets_deg, state.crank_deg)
+
+    def headline(self) -> tuple[str, str]:
+        """Headline and its second part: who is at compression TDC or comes to it, and companion."""
+        state, due = self.session.state, self.due()
+        numbers = " and ".join(map(str, sorted((due.cylinder, *due.together))))
+        who = f"Cylinder{'s' if due.together else ''} {numbers}"
+        if due.before_deg == 0:
+            first = f"{who}: compression TDC"
+        else:
+            first = f"{who}: {shown_degrees(due.before_deg)}° before compression TDC"
+        tried = tried_words(state.rig.what_if)
+        if tried:
+            return first, tried
+        if due.companion is None:
+            return first, "No companion" if state.engine.cylinder_count > 1 else ""
+        at_tdc = ": overlap TDC" if due.before_deg == 0 else ""
+        return first, f"Companion {due.companion}{at_tdc}"
+
+    def lash_words(self) -> list[tuple[str, str]]:
+        """The lash of each kind of valve, in mm and in thou: `("I 0.25", "10 thou")`."""
+        engine, what_if = self.session.state.engine, self.session.state.rig.what_if
+        lashes = [
+            (kind.letter, engine.cam.timing(kind).lash_mm + what_if.lash_mm(kind))
+            for kind in Kind
+            if not engine.cam.timing(kind).suction
+        ]
+        return [(f"{letter} {mm:.2f}", f"{mm / MM_PER_THOU:.0f} thou") for letter, mm in lashes]
+
+    def in_words(self) -> str:
+        """The whole of Watch as a sentence or two, for a screen reader."""
+        state = self.session.state
+        first, second = self.headline()
+        free = ", ".join(f"{c.name} {c.figure}" for c in self.chips() if c.free)
+        parts = [f"{shown_degrees(state.crank_deg)} degrees", first, second, f"Free: {free}"]
+        return ". ".join(part for part in parts if part) + "."
+
+
+def strokes_in_words(context: WatchContext, cylinder: int) -> str:
+    """One cylinder in words: stroke, valves and companion."""
+    state = context.session.state
+    words = [f"Cylinder {cylinder}", state.now.stroke_of(cylinder - 1).word]
+    words += [chip.sentence for chip in context.frame(cylinder).chips]
+    companion = companion_of(state.engine, cylinder)
+    if companion is not None:
+        words.append(f"companion {companion}")
+    return "; ".join(words)
+
+
+def names_in_full(engine: Engine, cylinder: int) -> str:
+    """The codes of a cylinder's items with their full names, a line each."""
+    items: tuple[Valve | ExtraItem, ...] = (*engine.valves, *engine.extra_items)
+    return "\n".join(f"{i.name}: {i.full_name}" for i in items if i.cylinder == cylinder)
+
+
+def tried_words(what_if: WhatIf) -> str:
+    """What is being tried, in a few words; empty when nothing is."""
+    parts = [
+        *_pair("lash", what_if.intake_lash_mm, what_if.exhaust_lash_mm, ".2f", " mm"),
+        *_pair("cam", what_if.intake_advance_deg, what_if.exhaust_advance_deg, "g", "°"),
+    ]
+    return f"Trying {', '.join(parts)}".replace("-", "−") if parts else ""
+
+
+def _pair(what: str, intake: float, exhaust: float, form: str, unit: str) -> list[str]:
+    if intake == exhaust:
+        return [f"{what} {intake:+{form}}{unit}"] if intake else []
+    values = zip(Kind, (intake, exhaust), strict=True)
+    return [f"{kind.letter} {what} {value:+{form}}{unit}" for kind, value in values if value]

@@ -1,0 +1,313 @@
+"""The Stops workspace, driven as a hand would."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from tests.conftest import Answers, MakeWindow
+from true_compass.app.window import MainWindow
+from true_compass.app.workspaces.stops.workspace import DO, TABS, StopsWorkspace
+from true_compass.core.schools import SCHOOLS
+from true_compass.core.state import WhatIf
+from true_compass.core.where import Look, Seen
+from true_compass.files.rigs import demo_rig, rig_names
+
+Key = Qt.Key
+
+
+def stops(window: MainWindow) -> StopsWorkspace:
+    QTest.keyClick(window, Key.Key_S)
+    assert isinstance(window.workspace, StopsWorkspace)
+    return window.workspace
+
+
+def press(view: QWidget, at: QPointF) -> None:
+    button, where = Qt.MouseButton.LeftButton, QPointF(view.mapToGlobal(at))
+    keys = Qt.KeyboardModifier.NoModifier
+    kind = QEvent.Type.MouseButtonPress
+    QApplication.sendEvent(view, QMouseEvent(kind, at, where, button, button, keys))
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_every_rig_shows_every_school_and_page(open_window: MakeWindow, name: str) -> None:
+    window = open_window(name)
+    workspace = stops(window)
+    for school in SCHOOLS:
+        workspace.model.choose(school.word)
+        window.grab()
+    for page in TABS[1:]:
+        workspace.show_page(page)
+        window.grab()
+
+
+def test_working_through_a_plan_with_the_buttons(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    model = workspace.model
+    assert workspace.next_item.lines()[0] == "I1 to 0.25 mm (10 thou)"
+    workspace.set_button.click()
+    assert model.done == {"I1": "set"}
+    workspace.leave_button.click()
+    workspace.skip_button.click()
+    assert model.done == {"I1": "set", "E1": "left", "I2": "skipped"}
+    workspace.back_button.click()
+    assert model.next_item is not None
+    assert model.next_item.name == "I2"
+    while model.next_item is not None:
+        workspace.set_button.click()
+    assert workspace.turn_button.text() == "Turn 360° on to 360°: 584 mm on the damper, 132 teeth"
+    workspace.turn_button.click()
+    assert window.session.state.crank_deg == 360.0
+    assert model.place == 1
+    while model.next_item is not None:
+        workspace.set_button.click()
+    assert model.finished
+    assert workspace.next_item.lines()[0] == "All set. Last round"
+    workspace.again_button.click()
+    assert model.done == {}
+
+
+def test_a_round_of_checking_then_only_what_is_out_of_band(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    model = workspace.model
+    workspace.do_button.click()
+    workspace.check_button.click()
+    assert workspace.set_button.text() == "Out of band"
+    assert "no nut is slackened" in " ".join(workspace.next_item.lines()[1])
+    QTest.keyClicks(workspace.measured, "0.28")
+    assert "accepted band, 0.20 to 0.30 mm" in " ".join(workspace.next_item.lines()[1])
+    while not model.finished:
+        while (item := model.next_item) is not None:
+            off = item.name in ("E3", "I6")
+            (workspace.set_button if off else workspace.leave_button).click()
+        workspace.turn_button.click()
+    assert workspace.next_item.lines()[0] == "Checked: 2 out of band"
+    window.close()
+    again = stops(open_window("birch"))
+    again.show_page("Do it")
+    assert again.model.checking
+    assert again.again_button.text() == "Set those"
+    again.again_button.click()
+    assert not again.model.checking
+    assert again.model.next_item is not None
+    assert (again.model.place, again.model.next_item.name) == (0, "E3")
+    again.turn_button.click()  # the crank still stood at the second stop
+    again.set_button.click()
+    again.turn_button.click()
+    assert again.model.next_item is not None
+    assert (again.model.place, again.model.next_item.name) == (1, "I6")
+    again.set_button.click()
+    assert again.next_item.lines()[0] == "All set. Last round"
+    assert again.grab().width() > 0
+
+
+def test_skipped_stops_come_back_last(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    model = workspace.model
+    model.choose("firing-order")
+    model.go_to(4)
+    for _ in range(2):
+        workspace.set_button.click()
+    assert model.next_place == 5
+    model.go_to(5)
+    for _ in range(2):
+        workspace.set_button.click()
+    assert model.next_place == 0
+    assert workspace.turn_button.isEnabled()
+
+
+def test_the_sweep_counts_its_quarters(open_window: MakeWindow) -> None:
+    hydraulic = next(n for n in rig_names() if demo_rig(n).train.hydraulic)
+    workspace = stops(open_window(hydraulic))
+    workspace.model.choose("quarter-turn")
+    workspace.model.go_to(2)
+    assert workspace.next_item.counted().startswith("Quarter 3 of 8.")
+
+
+def test_rows_are_ticked_by_hand_and_progress_outlasts_a_close(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    window.grab()
+    box, _, item = workspace.sheets._boxes[3]
+    press(workspace.sheets, box.center())
+    assert workspace.model.done == {item.name: "set"}
+    window.opener.open_rig("alder")
+    assert workspace.model.done == {}
+    window.opener.open_rig("birch")
+    assert workspace.model.done == {item.name: "set"}
+    workspace.model.choose("companion")
+    window.close()
+    again = open_window("birch")
+    model = stops(again).model
+    assert (model.word, model.done) == ("companion", {item.name: "set"})
+
+
+@pytest.mark.parametrize("text", ["", "{", "[1]", '{"birch": 5}', '{"birch": {"done": {"Z9": 1}}}'])
+def test_nonsense_in_the_settings_counts_as_no_progress(open_window: MakeWindow, text: str) -> None:
+    window = open_window("birch")
+    model = stops(window).model
+    model.take_up(text)
+    assert model.done == {}
+    assert model.word == "two-stop"
+
+
+def test_turning_away_names_what_is_no_longer_free(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    window.session.turn_to(100.0)
+    assert any(
+        "Not free where the crank stands: I2" in line for line in workspace.next_item.lines()[1]
+    )
+    assert workspace.turn_button.text().startswith("Turn 620° on to 0°: 1006 mm")
+
+
+def test_an_unsafe_plan_cannot_be_followed_or_printed(open_window: MakeWindow) -> None:
+    window = open_window("linden")
+    workspace = stops(window)
+    engine = window.session.state.engine
+    # The long cam of the trade on an inline five: two stops would be 2° off.
+    intake = replace(engine.cam.intake, opens_before_deg=50.0, closes_after_deg=85.0, ramp_deg=25.0)
+    exhaust = replace(
+        engine.cam.exhaust, opens_before_deg=90.0, closes_after_deg=45.0, ramp_deg=25.0
+    )
+    window.session.edit(replace(engine, cam=replace(engine.cam, intake=intake, exhaust=exhaust)))
+    assert workspace.model.plan is not None
+    assert workspace.model.plan.least_margin_deg == pytest.approx(-2.0)
+    assert workspace.next_item.lines()[0] == "Unsafe: do not follow"
+    assert not workspace.card_button.isEnabled()
+    assert not workspace.do_button.isEnabled()
+    workspace.show_page(DO)
+    assert not workspace.set_button.isEnabled()
+    window.grab()
+    press(workspace.sheets, QPointF(100, 140))
+    assert workspace.model.done == {}
+
+
+def test_what_is_tried_in_watch_moves_the_plan(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    before = workspace.model.plan
+    assert before is not None
+    window.session.try_out(WhatIf(intake_advance_deg=8.0, exhaust_advance_deg=8.0))
+    after = workspace.model.plan
+    assert after is not None
+    assert after.least_margin_deg == pytest.approx(before.least_margin_deg - 8.0)
+
+
+def test_another_tdc_mark_to_begin_with_and_the_stop_that_comes_next(
+    open_window: MakeWindow,
+) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    workspace.more.click()
+    assert workspace.model.plan is not None
+    assert [stop.crank_deg for stop in workspace.model.plan.stops] == [120.0, 480.0]
+    window.session.turn_to(200.0)
+    workspace.here_button.click()
+    assert workspace.model.place == 1
+    workspace.fewer.click()
+    assert [stop.crank_deg for stop in workspace.model.plan.stops] == [0.0, 360.0]
+
+
+def test_a_measured_gap_becomes_degrees_of_screw(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    QTest.keyClicks(workspace.measured, "0.35")
+    assert "24° tighter" in workspace.next_item.measured
+    workspace.measured.clear()
+    QTest.keyClicks(workspace.measured, "x")
+    assert "must be a length" in workspace.next_item.measured
+
+
+def test_a_click_takes_a_school_and_a_solved_plan_is_asked_for_more(
+    open_window: MakeWindow,
+) -> None:
+    window = open_window("cedar")
+    workspace = stops(window)
+    window.grab()
+    schools = workspace.schools
+    press(schools, QPointF(60, 66 + schools.row_height * 10.5))
+    assert workspace.model.word == "most-margin"
+    before = workspace.model.plan
+    assert before is not None
+    workspace.more.click()
+    after = workspace.model.plan
+    assert after is not None
+    assert len(after.stops) == len(before.stops) + 1
+    assert after.least_margin_deg > before.least_margin_deg
+    for _ in range(4):
+        workspace.fewer.click()
+    assert workspace.model.plan is not None
+    assert len(workspace.model.plan.stops) == 2  # one stop cannot be, and is refused
+
+
+def test_the_comparison_is_live_while_the_duration_is_dragged(open_window: MakeWindow) -> None:
+    window = open_window("sycamore")
+    workspace = stops(window)
+    workspace.show_page("Compare")
+    compare = workspace.compare
+    usual = compare.rows[0].plan
+    assert usual is not None
+    compare.slider.set_value(40.0)
+    tried = compare.rows[0].plan
+    assert tried is not None
+    assert tried.least_margin_deg == pytest.approx(usual.least_margin_deg - 20.0, abs=0.1)
+    window.grab()
+    assert window.session.state.engine.cam.intake.opens_before_deg == 24.0
+    workspace.use_button.click()
+    assert window.session.state.engine.cam.intake.opens_before_deg == 44.0
+    window.session.undo()
+    assert window.session.state.engine.cam.intake.opens_before_deg == 24.0
+    workspace.show_page("Compare")
+    compare.slider.set_value(60.0)
+    assert workspace.use_button.text() == "Keep this cam, use it"
+    QTest.keyClick(window, Key.Key_Backspace)
+    assert compare.tried is None
+    assert workspace.use_button.text() == "Use this plan"
+    press(compare, QPointF(100, 108 + compare._row_height * 2.5))
+    assert workspace.model.word == "firing-order"
+
+
+def test_where_am_i(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    workspace.show_page("Where am I?")
+    where = workspace.where
+    window.grab()
+    assert where.answer()[0] == "Tick what you see"
+    assert where.answer()[1].startswith("Look next: Is ")
+    cell = next(box for box, sign in where._boxes if sign == Seen(Look.LOOSE, "I1"))
+    press(where, cell.center())
+    assert where.seen == [Seen(Look.LOOSE, "I1")]
+    cell = next(box for box, sign in where._boxes if sign == Seen(Look.CLOSING, "I1"))
+    press(where, cell.center())
+    # A valve is loose, opening or closing: only one of the three.
+    assert where.seen == [Seen(Look.CLOSING, "I1")]
+    where.toggle(Seen(Look.PRESSURE, "1"))
+    where.toggle(Seen(Look.ROTOR, "6"))
+    window.grab()
+    assert where.answer()[0] == "These signs contradict each other"
+    assert "fooled by" in where.answer()[1]
+    workspace.clear_button.click()
+    assert where.seen == []
+
+
+def test_the_shop_card_is_written_where_asked(
+    open_window: MakeWindow, answers: Answers, tmp_path: Path
+) -> None:
+    window = open_window("cedar")
+    workspace = stops(window)
+    answers.path = tmp_path / "card"
+    workspace.card_button.click()
+    assert answers.suggested == "cedar-two-stop.pdf"
+    assert (tmp_path / "card.pdf").read_bytes().startswith(b"%PDF")
+    answers.path = tmp_path / "no" / "card.pdf"
+    workspace.card_button.click()
+    assert "could not be written" in window.note.text
