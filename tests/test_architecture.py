@@ -1,0 +1,36 @@
+import pkgutil
+import subprocess
+import sys
+from pathlib import Path
+
+import true_compass
+
+# Everything that must work where there is no Qt.
+BELOW_APP = ("core", "files", "session", "cli")
+
+
+def modules_below_app() -> list[str]:
+    folder = str(Path(true_compass.__file__).parent)
+    found = [
+        module.name
+        for module in pkgutil.walk_packages([folder], "true_compass.")
+        if module.name.split(".")[1] in BELOW_APP
+    ]
+    assert len(found) > 15
+    return found
+
+
+def test_nothing_below_the_app_needs_qt_or_loads_scipy() -> None:
+    lines = [
+        "import sys",
+        "sys.modules['PyQt6'] = None",
+        *(f"import {name}" for name in modules_below_app()),
+        "assert 'scipy' not in sys.modules",
+    ]
+    subprocess.run([sys.executable, "-c", "\n".join(lines)], check=True)
+
+
+def test_that_guard_bites() -> None:
+    code = "import sys; sys.modules['PyQt6'] = None; import true_compass.drawing.ring"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, check=False)
+    assert done.returncode == 1

@@ -1,0 +1,333 @@
+"""Speed and memory, as medians and ratios of one run. Nothing here passes or fails."""
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from true_compass.core.engine import Engine
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+STARTS = 7
+
+
+def first_frame(kind: str, folder: str) -> None:
+    """In a fresh process: show a window and print when its first frame was painted."""
+    if kind == "empty":
+        from PyQt6.QtGui import QPaintEvent
+        from PyQt6.QtWidgets import QApplication, QMainWindow
+
+        class Empty(QMainWindow):
+            def paintEvent(self, a0: QPaintEvent | None) -> None:
+                super().paintEvent(a0)
+                print(time.monotonic(), flush=True)
+                os._exit(0)
+
+        application = QApplication([])
+        empty = Empty()
+        empty.resize(1280, 800)
+        empty.show()
+        application.exec()
+    # What the command itself imports before it opens a window.
+    from PyQt6.QtCore import QTimer
+
+    import true_compass.entry
+
+    assert true_compass.entry.main
+    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.session.session import Source
+
+    application = make_application()
+    window = make_window(Start(None, Source(), Path(folder), demo=True))
+    window.show()
+
+    def painted() -> None:
+        loaded = "scipy" in sys.modules
+        print(time.monotonic(), "SciPy was loaded" if loaded else "", flush=True)
+        os._exit(0)
+
+    # The first turn of the event loop paints every widget; this comes right after it.
+    application.processEvents()
+    QTimer.singleShot(0, painted)
+    application.exec()
+
+
+def start_ms(kind: str, folder: str) -> tuple[float, str]:
+    """Milliseconds from starting a process to its first frame, and what it remarked."""
+    begun = time.monotonic()
+    command = [sys.executable, __file__, "--first-frame", kind, folder]
+    words = subprocess.run(command, capture_output=True, text=True, check=True).stdout.split(" ", 1)
+    return (float(words[0]) - begun) * 1e3, words[1].strip() if len(words) > 1 else ""
+
+
+def times_ms(act: Callable[[], object], count: int) -> list[float]:
+    """Milliseconds of each of a number of calls, sorted, after some to warm up."""
+    for _ in range(max(3, count // 20)):
+        act()
+    found = []
+    for _ in range(count):
+        begun = time.perf_counter()
+        act()
+        found.append((time.perf_counter() - begun) * 1e3)
+    return sorted(found)
+
+
+def row(name: str, figure: str, bound: str) -> None:
+    """Print one line of the table."""
+    print(f"{name:<52} {figure:>26}   {bound}")
+
+
+def bench_starts() -> None:
+    """Start-up against an empty window, alternating so that both see the same machine."""
+    with tempfile.TemporaryDirectory() as folder:
+        ours, empty, remarks = [], [], set()
+        for _ in range(STARTS + 1):
+            empty.append(start_ms("empty", folder)[0])
+            figure, remark = start_ms("ours", folder)
+            ours.append(figure)
+            remarks.add(remark)
+    ours_ms, empty_ms = statistics.median(ours[1:]), statistics.median(empty[1:])
+    ratio = ours_ms / empty_ms
+    row("start to first frame", f"{ours_ms:.0f} ms = {ratio:.2f} x empty", "<= 5 x")
+    row("  an empty PyQt6 main window", f"{empty_ms:.0f} ms", "")
+    row("  SciPy on the way", " ".join(filter(None, remarks)) or "not loaded", "not loaded")
+
+
+def bench_state() -> None:
+    """The state of a six at one angle and at 1,440."""
+    import numpy as np
+
+    from true_compass.core.events import crossings, valve_events
+    from true_compass.core.state import Rig, engine_state
+    from true_compass.files.rigs import demo_rig
+
+    rig = Rig.of(demo_rig("birch"))
+    angles = np.linspace(0.0, 720.0, 1440, endpoint=False)
+    one = statistics.median(times_ms(lambda: engine_state(rig, 240.0), 2000))
+    many = statistics.median(times_ms(lambda: engine_state(rig, angles), 300))
+    row("state of a six at one angle", f"{one:.3f} ms", "<= 0.3 ms")
+    row("  at 1,440 angles", f"{many:.2f} ms = {many / one:.1f} x one", "<= 30 x")
+
+    def all_events() -> object:
+        crossings.cache_clear()
+        return valve_events(rig)
+
+    events = statistics.median(times_ms(all_events, 30))
+    row("all valve events of a six", f"{events:.1f} ms", "")
+
+
+def bench_valve_train() -> None:
+    """Lift of 64 valves, and every event of eighteen cylinders."""
+    import numpy as np
+
+    from true_compass.core.drive import Drives
+    from true_compass.core.engine import even_inline
+    from true_compass.core.events import crossings
+    from true_compass.core.makers import radial
+    from true_compass.core.state import Rig, WhatIf, valve_drives
+    from true_compass.core.timing import engine_times
+
+    drives = Drives.of(2 * valve_drives(even_inline(tuple(range(1, 17)))))
+    angles = np.linspace(0.0, 720.0, 1440, endpoint=False)
+    lift = statistics.median(times_ms(lambda: drives.lift_mm(angles), 200))
+    row("lift of 64 valves at 1,440 angles", f"{lift:.2f} ms", "<= 4 ms")
+    rig = Rig.of(radial(18, 2)).trying(WhatIf(0.1, 0.1))
+
+    def all_events() -> object:
+        crossings.cache_clear()
+        return engine_times(rig)
+
+    events = statistics.median(times_ms(all_events, 50))
+    row("all events of 18 cylinders, overlaps too", f"{events:.1f} ms", "<= 50 ms")
+
+
+def bench_plans() -> None:
+    """Stops solved exactly for 64 items on 16 uneven cylinders, and all schools of a V8."""
+    import numpy as np
+
+    from true_compass.core.comparison import compare
+    from true_compass.core.makers import vee
+    from true_compass.core.piercing import FreeArcs
+    from true_compass.core.state import Rig
+
+    # Four items a cylinder, each with a free arc of its own, on cylinders that fire unevenly.
+    random = np.random.default_rng(7)
+    fires = np.sort(random.uniform(0.0, 720.0, 16))
+    items = tuple(
+        (((fire + begins) % 720.0, length),)
+        for fire in fires
+        for begins, length in zip(
+            (600.0, 385.0, 150.0, 40.0), random.uniform(380.0, 480.0, 4), strict=True
+        )
+    )
+
+    def solve() -> object:
+        arcs = FreeArcs(items)
+        return arcs.fewest(30.0), arcs.most_margin(3)
+
+    solved = statistics.median(times_ms(solve, 20))
+    row("fewest stops and most margin, 64 items, exact", f"{solved:.1f} ms", "<= 30 ms")
+    rig = Rig.of(vee(8, 90))
+
+    def schools() -> object:
+        crossings.cache_clear()
+        return compare(rig)
+
+    from true_compass.core.events import crossings
+
+    every = statistics.median(times_ms(schools, 20))
+    row("all schools of a V8", f"{every:.1f} ms", "<= 20 ms")
+
+
+def bench_lash() -> None:
+    """Drag the lash of a V8 on the page of one cylinder: a mouse move and its paint."""
+    from PyQt6.QtCore import QEvent, QPointF, Qt
+    from PyQt6.QtGui import QMouseEvent
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.core.makers import vee
+    from true_compass.session.session import Source
+
+    application = make_application()
+    with tempfile.TemporaryDirectory() as folder:
+        window = make_window(Start(vee(8, 90), Source(rig="bench"), Path(folder), demo=True))
+        window.resize(1280, 800)
+        window.show()
+        window.workspace.toggle_cycle()
+        QApplication.processEvents()
+        from true_compass.app.workspaces.watch.cycle.trying import TrySlider
+
+        slider = window.findChild(TrySlider, "try_intake_lash_mm")
+        assert slider is not None
+        place = 0
+
+        def send(kind: QEvent.Type) -> None:
+            button = Qt.MouseButton.LeftButton
+            at = QPointF(60.0 + place * 7 % 150, 30.0)
+            where = QPointF(slider.mapToGlobal(at))
+            event = QMouseEvent(kind, at, where, button, button, Qt.KeyboardModifier.NoModifier)
+            QApplication.sendEvent(slider, event)
+
+        def drag() -> None:
+            nonlocal place
+            place += 1
+            send(QEvent.Type.MouseMove)
+            QApplication.processEvents()
+
+        send(QEvent.Type.MouseButtonPress)
+        frames = times_ms(drag, 300)
+        window.close()
+    del application
+    p95 = frames[int(len(frames) * 0.95)]
+    figure = f"{statistics.median(frames):.2f} ms, 95 %: {p95:.2f}"
+    row("Watch frame while dragging the lash, V8", figure, "<= 12 ms median")
+
+
+def bench_orders() -> None:
+    """All orders of a V16 with eight shared throws, and the memory that they take."""
+    import tracemalloc
+
+    from true_compass.core.makers import vee
+    from true_compass.core.orders import all_orders
+
+    layout = vee(16, 45).layout
+    tracemalloc.start()
+    all_orders(layout)
+    extra_mb = tracemalloc.get_traced_memory()[1] / 2**20
+    tracemalloc.stop()
+    took = statistics.median(times_ms(lambda: all_orders(layout), 9)) / 1e3
+    row(
+        "all orders of a V16 on eight throws",
+        f"{took:.3f} s, {extra_mb:.0f} MB",
+        "<= 0.5 s, 100 MB",
+    )
+
+
+def frame_times(engine: "Engine", frames: int) -> list[float]:
+    """Milliseconds of each frame of a drag on the ring at 1280x800: a mouse move and its paint."""
+    from PyQt6.QtCore import QEvent, QPointF, Qt
+    from PyQt6.QtGui import QMouseEvent
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import Start, make_window
+    from true_compass.drawing.ring import lap_direction
+    from true_compass.session.session import Source
+
+    with tempfile.TemporaryDirectory() as folder:
+        window = make_window(Start(engine, Source(rig="bench"), Path(folder), demo=True))
+        window.resize(1280, 800)
+        window.show()
+        QApplication.processEvents()
+        ring = window.workspace.focus_first()
+        middle = QPointF(ring.width() / 2, 236)
+        lap = 0.0
+
+        def send(kind: QEvent.Type, at: QPointF) -> None:
+            button = Qt.MouseButton.LeftButton
+            where = QPointF(ring.mapToGlobal(at))
+            event = QMouseEvent(kind, at, where, button, button, Qt.KeyboardModifier.NoModifier)
+            QApplication.sendEvent(ring, event)
+
+        def drag() -> None:
+            nonlocal lap
+            lap += 3.7
+            send(QEvent.Type.MouseMove, middle + lap_direction(lap, 1) * 120)
+            QApplication.processEvents()
+
+        send(QEvent.Type.MouseButtonPress, middle + lap_direction(lap, 1) * 120)
+        # One cycle first: a lesson turns the same engine round and round.
+        times_ms(drag, 200)
+        found = times_ms(drag, frames)
+        window.close()
+    return found
+
+
+def bench_frames() -> None:
+    """Frames while dragging, and how they grow with the engine."""
+    from true_compass.app.main import make_application
+    from true_compass.core.makers import flat, inline, radial, vee
+    from true_compass.files.rigs import demo_rig
+
+    application = make_application()
+    for name, engine, bound in (
+        ("six cylinders", demo_rig("birch"), "<= 8 ms, <= 12 ms"),
+        ("18-cylinder radial", radial(18, 2), "<= 12 ms median"),
+        ("inline four", inline(4), ""),
+        ("flat six", flat(6), ""),
+        ("V8", vee(8, 90), ""),
+        ("V12", vee(12, 60), ""),
+        ("V16", vee(16, 45), ""),
+    ):
+        frames = frame_times(engine, 300)
+        p95 = frames[int(len(frames) * 0.95)]
+        figure = f"{statistics.median(frames):.2f} ms, 95 %: {p95:.2f}"
+        row(f"Watch frame while dragging, {name}", figure, bound)
+    del application
+    peak_mb = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    row("most memory of this process", f"{peak_mb:.0f} MB", "")
+
+
+def main() -> None:
+    """Print every row."""
+    if sys.argv[1:2] == ["--first-frame"]:
+        first_frame(*sys.argv[2:4])
+        return
+    bench_starts()
+    bench_state()
+    bench_valve_train()
+    bench_plans()
+    bench_orders()
+    bench_lash()
+    bench_frames()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,184 @@
+"""Retake the pictures in docs/screenshots from the demo rigs.
+
+Throwaway pictures:  shots.py --out DIR [--rig NAME|FILE] [--at DEG] [--dark] [--scale 125|150]
+[--projector] [--size 1280x800] [--open-file FILE] [--keys F1,T] [--tab Overlap]
+[--lash MM] [--advance DEG]
+"""
+
+import argparse
+import os
+import sys
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtGui import QKeySequence
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
+
+from true_compass.app.main import Start, make_application, make_window
+from true_compass.app.workspaces.stops.workspace import StopsWorkspace
+from true_compass.cli.common import resolve_engine
+from true_compass.core.schools import BY_WORD, Choice
+from true_compass.core.state import Rig, WhatIf
+from true_compass.core.where import Look, Seen
+from true_compass.drawing.card import A4, card_pages
+from true_compass.drawing.sheets import write_pages
+from true_compass.session.session import Source
+
+SCREENSHOTS = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+
+
+@dataclass(frozen=True)
+class Shot:
+    """One picture: what is open, where the crank stands, and how it looks."""
+
+    name: str
+    rig: str = "birch"
+    at_deg: float = 240.0
+    dark: bool = False
+    percent: int = 100
+    projector: bool = False
+    size: tuple[int, int] = (1280, 800)
+    open_file: str = ""
+    keys: str = ""
+    typed: str = ""
+    tab: str = ""
+    lash_mm: float = 0.0
+    advance_deg: float = 0.0
+    ticks: int = 0
+    longer_deg: float = 0.0
+    seen: tuple[str, ...] = ()
+
+
+SHOTS = (
+    Shot("watch-light"),
+    Shot("watch-dark", dark=True),
+    Shot("watch-between", rig="alder", at_deg=187.0),
+    Shot("watch-projector", projector=True),
+    Shot("watch-v8", rig="cedar", at_deg=305.0),
+    Shot("watch-v12", rig="oak", at_deg=20.0, dark=True),
+    Shot("watch-radial", rig="acacia", at_deg=162.0),
+    Shot("watch-flat", rig="hornbeam", at_deg=100.0),
+    Shot("watch-diagram", rig="birch", at_deg=352.0, keys="T", lash_mm=0.1),
+    Shot("watch-lens", keys="Z"),
+    Shot("watch-train", rig="alder", at_deg=420.0, keys="T", tab="Train", dark=True),
+    Shot("stops", keys="S", at_deg=0.0, ticks=2),
+    Shot("stops-do", rig="hickory", keys="S", tab="Do", at_deg=0.0, ticks=1),
+    Shot("stops-compare", rig="sycamore", keys="S", tab="Compare", at_deg=0.0, longer_deg=40.0),
+    Shot("stops-where", keys="S", tab="Where", seen=("closing I3", "loose E5")),
+    Shot("engine", rig="cedar", keys="E"),
+    Shot("orders", keys="O", typed="1-5-3-4-2-6"),
+)
+
+
+def take(shot: Shot, folder: Path) -> Path:
+    """Draw one picture as the program draws it, with settings of its own."""
+    with tempfile.TemporaryDirectory() as settings:
+        engine = resolve_engine(shot.rig)
+        window = make_window(Start(engine, Source(rig=shot.rig), Path(settings), demo=True))
+        # The hint for a first start would hide the lash, which is what stands there in class.
+        window.settings.remember_drags(3)
+        window.workspace.restore(window.settings)
+        window.look.set_still(True)
+        window.look.set_dark(shot.dark)
+        window.look.set_text_percent(shot.percent)
+        if shot.projector:
+            window.look.toggle_projector()
+        window.resize(*shot.size)
+        window.session.turn_to(shot.at_deg)
+        window.show()
+        QApplication.processEvents()
+        if shot.open_file:
+            window.opener.open_path(Path(shot.open_file))
+        if shot.keys == "all":
+            window.note.more.click()
+        elif shot.keys:
+            for keys in shot.keys.split(","):
+                chord = QKeySequence(keys)[0]
+                QTest.keyClick(window, chord.key(), chord.keyboardModifiers())
+        if shot.tab:
+            button = window.findChild(QAbstractButton, f"tab_{shot.tab.lower()}")
+            assert button is not None
+            button.click()
+        if isinstance(window.workspace, StopsWorkspace):
+            for _ in range(shot.ticks):
+                window.workspace.set_button.click()
+            window.workspace.compare.slider.set_value(shot.longer_deg)
+            for words in shot.seen:
+                look, name = words.split()
+                window.workspace.where.toggle(Seen(Look(look), name))
+        lash, advance = shot.lash_mm, shot.advance_deg
+        window.session.try_out(WhatIf(lash, lash, advance, advance))
+        if shot.typed:
+            field = window.findChild(QLineEdit, "order_field")
+            assert field is not None
+            field.setText(shot.typed)
+        QApplication.processEvents()
+        path = folder / f"{shot.name}.png"
+        window.grab().save(str(path))
+        window.close()
+        window.deleteLater()
+    return path
+
+
+def take_card(folder: Path) -> Path:
+    """The shop card of a V8, as the program writes it."""
+    rig = Rig.of(resolve_engine("cedar"))
+    path = folder / "shop-card.png"
+    write_pages(path, A4, card_pages(rig, BY_WORD["two-stop"].plan(rig, Choice())))
+    return path
+
+
+def main() -> int:
+    """Take the committed pictures, or one throwaway."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--out", type=Path)
+    parser.add_argument("--name", default="shot")
+    parser.add_argument("--rig", default="birch")
+    parser.add_argument("--at", type=float, default=240.0)
+    parser.add_argument("--dark", action="store_true")
+    parser.add_argument("--scale", type=int, default=100)
+    parser.add_argument("--projector", action="store_true")
+    parser.add_argument("--size", default="1280x800")
+    parser.add_argument("--open-file", default="")
+    parser.add_argument("--keys", default="")
+    parser.add_argument("--typed", default="")
+    parser.add_argument("--tab", default="")
+    parser.add_argument("--lash", type=float, default=0.0)
+    parser.add_argument("--advance", type=float, default=0.0)
+    options = parser.parse_args()
+    application = make_application()
+    shots, folder = SHOTS, options.out or SCREENSHOTS
+    if options.out:
+        wide, high = options.size.split("x")
+        shots = (
+            Shot(
+                options.name,
+                options.rig,
+                options.at,
+                options.dark,
+                options.scale,
+                options.projector,
+                (int(wide), int(high)),
+                options.open_file,
+                options.keys,
+                options.typed,
+                options.tab,
+                options.lash,
+                options.advance,
+            ),
+        )
+    folder.mkdir(parents=True, exist_ok=True)
+    for shot in shots:
+        print(take(shot, folder))
+    if not options.out:
+        print(take_card(folder))
+    del application
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
