@@ -7,6 +7,7 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 import pytest
+from hypothesis import settings
 from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QApplication, QWidget
 
@@ -16,6 +17,12 @@ from true_compass.app.window import MainWindow
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.rigs import demo_rig
 from true_compass.session.session import Source
+
+# The same examples at every run, and no clock: speed is the bench's business. Look for new
+# examples with `pytest --hypothesis-profile=explore`.
+settings.register_profile("suite", deadline=None, derandomize=True)
+settings.register_profile("explore", deadline=None)
+settings.load_profile("suite")
 
 MakeWindow = Callable[..., MainWindow]
 SIZE = (1280, 800)

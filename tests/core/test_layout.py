@@ -139,7 +139,7 @@ def height_by_solving(engine: Engine, row: int, angle_deg: float) -> float:
     return reach(row, knuckle, rod - rods.hub_mm)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.integers(0, 8), st.floats(0, 720), st.floats(20, 60))
 def test_link_rods_against_a_solver(row: int, angle: float, hub: float) -> None:
     nine = makers.radial(9, hub_mm=hub)

@@ -124,7 +124,7 @@ def test_an_edge_would_have_been_found() -> None:
     [("seat", 1.0), ("1mm@valve", 1.4), ("0.050in@tappet", 1.6), ("0.1mm@tappet", 1.0)],
 )
 @pytest.mark.parametrize("centreline", [None, 95.0, 120.0])
-@settings(deadline=None, max_examples=30)
+@settings(max_examples=30)
 @given(opens=st.floats(-10, 40), closes=st.floats(10, 60))
 def test_events_at_a_checking_lift_solve_back(
     text: str, ratio: float, centreline: float | None, opens: float, closes: float

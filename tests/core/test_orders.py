@@ -79,7 +79,7 @@ def test_two_pins_side_by_side_give_the_one_even_order() -> None:
     assert len(table.together_deg) == 1
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.lists(st.sampled_from([0, 30, 72, 90, 120, 180, 240, 270]), min_size=1, max_size=6))
 def test_counts_against_a_second_enumeration(pins: list[int]) -> None:
     """Walk through permutations instead of choices: each must rise through the two turns."""
@@ -103,7 +103,7 @@ def test_counts_against_a_second_enumeration(pins: list[int]) -> None:
     assert len(table) + len(table.together_deg) == 2 ** (len(pins) - 1)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.integers(2, 8).flatmap(lambda n: st.permutations(range(2, n + 1))))
 def test_the_verdict_agrees_with_the_list(rest: list[int]) -> None:
     order = (1, *rest)

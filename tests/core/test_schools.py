@@ -78,7 +78,7 @@ def test_a_v8_along_its_heads_takes_twenty() -> None:
     assert round(along.turning_deg / 360) == 20
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(any_engines())
 def test_every_item_is_due_exactly_once_in_every_plan(engine: Engine) -> None:
     rig = Rig.of(engine)
@@ -103,7 +103,7 @@ def brute_most(rig: Rig, count: int, step: float) -> float:
     )
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=12)
 @given(any_engines().filter(lambda engine: engine.cylinder_count <= 8))
 def test_two_solved_stops_against_every_pair_of_whole_degrees(engine: Engine) -> None:
     rig = Rig.of(engine)
@@ -119,7 +119,7 @@ def test_two_solved_stops_against_every_pair_of_whole_degrees(engine: Engine) ->
     assert margins.max(axis=1).min() == pytest.approx(found.margin_deg, abs=1e-6)
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=12)
 @given(any_engines(), st.sampled_from([0.0, 20.0, 45.0, 70.0]))
 def test_fewest_stops_against_a_general_solver(engine: Engine, margin: float) -> None:
     """Exact set cover by mixed-integer programming over the ends of the arcs."""
@@ -245,7 +245,7 @@ def test_solved_stops_at_multiples_only() -> None:
         assert two.margin_deg == pytest.approx(brute_most(rig, 2, step), abs=1e-6)
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(any_engines(), st.floats(0, 719.9))
 def test_margins_against_scanning_the_lift_of_every_lobe(engine: Engine, at: float) -> None:
     """Walk both ways in half degrees until the lobe lifts, or rests; no arcs are used."""

@@ -229,7 +229,7 @@ def test_a_card_with_lobe_lift_and_two_durations_solves_back() -> None:
         assert times.lobe_separation_cam_deg == pytest.approx(110.0, abs=0.05)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(any_engines())
 def test_times_of_all_cylinders_and_of_one_agree(engine: Engine) -> None:
     rig = Rig.of(engine)

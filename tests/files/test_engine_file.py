@@ -187,7 +187,7 @@ def test_random_edits_are_read_or_refused_but_never_crash(extra: str, at: int) -
     assert isinstance(engine, Engine)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.one_of(engines(), any_engines()))
 def test_round_trip_is_exact(engine: Engine) -> None:
     assert parse_engine(engine_text(engine), "x") == engine

@@ -125,7 +125,7 @@ def test_every_kind_of_cam_comes_back_as_it_went(name: str, tmp_path: Path) -> N
     assert path.read_text(encoding="utf-8") == again
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(cams(), trains())
 def test_random_trains_and_cams_come_back_exactly(cam: Cam, train: Train) -> None:
     try:
