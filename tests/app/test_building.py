@@ -250,6 +250,15 @@ def test_a_wrong_entry_is_explained_at_its_field(
     assert not workspace.drawing.waiting
 
 
+def test_one_field_can_need_another(open_window: MakeWindow) -> None:
+    workspace = engine_form(open_window("birch"))
+    field = type_into(workspace, "rods.masters", "1")
+    assert workspace.form.problem_path == "rods.hub_mm"
+    assert "must be from 1 to 2000" in str(workspace.form.problem)
+    QTest.keyClick(field, Key.Key_Backspace)
+    assert workspace.form.problem is None
+
+
 def test_choices_change_the_engine(open_window: MakeWindow) -> None:
     window = open_window("birch")
     workspace = engine_form(window)

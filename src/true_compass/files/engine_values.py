@@ -213,7 +213,8 @@ def _layout_from(values: dict[str, Any]) -> Layout:
     splits = crank["split_deg"] or [0.0] * len(pins)
     if len(splits) != len(pins):
         raise EngineError("crank.split_deg", f"has {len(splits)} values for {len(pins)} throws")
-    rods = values.get("rods")
+    rods = values.get("rods") or {}
+    masters, hub_mm = tuple(rods.get("masters", ())), float(rods.get("hub_mm", 0.0))
     return Layout(
         form=Form(values["layout"]["form"]),
         banks=banks,
@@ -224,7 +225,9 @@ def _layout_from(values: dict[str, Any]) -> Layout:
         seats=tuple(
             Seat(names.index(bank), throw - 1) for bank, throw in zip(on_banks, throws, strict=True)
         ),
-        articulated=Articulated(tuple(rods["masters"]), float(rods["hub_mm"])) if rods else None,
+        articulated=Articulated(tuple(rods["masters"]), float(rods.get("hub_mm", 0.0)))
+        if rods
+        else None,
         second_crank_against=crank["second_crank_turns"] == "against",
         typed_tdc_deg=tuple(float(angle) for angle in placed["tdc_deg"]),
     )

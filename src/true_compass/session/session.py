@@ -54,6 +54,7 @@ class Session:
 
     def __init__(self, engine: Engine, source: Source, crank_deg: float = 0.0) -> None:
         self._state = SessionState(Rig.of(engine), source, wrap_deg(crank_deg))
+        self._at_source = engine
         self._events: tuple[ValveEvent, ...] | None = None
         self._listeners: list[Listener] = []
         self._done: list[Engine] = []
@@ -80,6 +81,7 @@ class Session:
     def open_engine(self, engine: Engine, source: Source, crank_deg: float = 0.0) -> None:
         """Put another engine in place of the open one."""
         self._events = None
+        self._at_source = engine
         self._done.clear()
         self._undone.clear()
         self._change(SessionState(Rig.of(engine), source, wrap_deg(crank_deg)))
@@ -129,10 +131,11 @@ class Session:
 
     def _put(self, engine: Engine) -> None:
         self._events = None
-        self._change(replace(self._state, rig=Rig.of(engine), edited=bool(self._done)))
+        self._change(replace(self._state, rig=Rig.of(engine), edited=engine != self._at_source))
 
     def saved(self, source: Source) -> None:
         """The open engine has been written to a file, which is now where it comes from."""
+        self._at_source = self._state.engine
         self._change(replace(self._state, source=source, edited=False))
 
     def try_out(self, what_if: WhatIf) -> None:
