@@ -225,9 +225,7 @@ def _layout_from(values: dict[str, Any]) -> Layout:
         seats=tuple(
             Seat(names.index(bank), throw - 1) for bank, throw in zip(on_banks, throws, strict=True)
         ),
-        articulated=Articulated(tuple(rods["masters"]), float(rods.get("hub_mm", 0.0)))
-        if rods
-        else None,
+        articulated=Articulated(masters, hub_mm) if rods else None,
         second_crank_against=crank["second_crank_turns"] == "against",
         typed_tdc_deg=tuple(float(angle) for angle in placed["tdc_deg"]),
     )
