@@ -6,7 +6,7 @@ from pathlib import Path
 
 from true_compass.cli import common
 from true_compass.core.limits import EngineError
-from true_compass.files.engine_file import SUFFIX
+from true_compass.files.engine_file import SUFFIX, digest, read_engine_text
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import rig_names
 
@@ -54,7 +54,8 @@ def main(words: Sequence[str] | None = None) -> int:
     if options.target in rig_names():
         source = Source(rig=options.target)
     elif options.target:
-        source = Source(path=Path(options.target).absolute())
+        path = Path(options.target).absolute()
+        source = Source(path=path, digest=digest(read_engine_text(path)))
     start = app.Start(engine, source, user_config_path("true-compass"), options.demo)
     if app.has_display():
         return app.run(start, user_log_path("true-compass"))

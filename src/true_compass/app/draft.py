@@ -1,59 +1,44 @@
-"""The edited engine between two starts, until it is saved where the user wants it."""
+"""Keeps an edited engine as a draft, shortly after each edit and before another takes its place."""
 
-import contextlib
-from pathlib import Path
 from typing import Final
 
 from PyQt6.QtCore import QObject, QTimer
 
-from true_compass.core.engine import Engine
-from true_compass.core.limits import EngineError
-from true_compass.files.atomic import write_atomic
-from true_compass.files.engine_file import SUFFIX, engine_text, read_engine
-from true_compass.files.problems import EngineFileError
-from true_compass.session.session import Session
+from true_compass.session.drafts import Drafts
+from true_compass.session.session import Session, SessionState
 
 SETTLED_MS: Final = 800
 
 
-class Draft(QObject):
-    """Keeps an edited engine in a file of its own, shortly after each edit."""
+class DraftKeeper(QObject):
+    """Watches the session."""
 
-    def __init__(self, session: Session, path: Path, parent: QObject) -> None:
+    def __init__(self, session: Session, drafts: Drafts, parent: QObject) -> None:
         super().__init__(parent)
         self._session = session
-        self._path = path
+        self._drafts = drafts
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(SETTLED_MS)
         self._timer.timeout.connect(self.keep)
-
-    def touch(self) -> None:
-        """The engine has changed: keep it as soon as the hand rests."""
-        self._timer.start()
+        session.subscribe(self._on_change)
 
     def keep(self) -> None:
-        """Write the draft, or remove it when there is nothing unsaved."""
+        """Write the draft now, or remove it when there is nothing unsaved."""
         self._timer.stop()
-        state = self._session.state
-        # A full disk must not stop the lesson; the edit is still on the screen.
-        with contextlib.suppress(OSError, EngineError):
-            if state.edited:
-                self._path.parent.mkdir(parents=True, exist_ok=True)
-                write_atomic(self._path, engine_text(state.engine))
+        self._write(self._session.state)
+
+    def _write(self, state: SessionState) -> None:
+        if state.edited:
+            self._drafts.keep(state.source, state.engine)
+        else:
+            self._drafts.drop(state.source)
+
+    def _on_change(self, before: SessionState, after: SessionState) -> None:
+        if after.source != before.source:
+            if after.engine is before.engine:  # saved elsewhere
+                self._drafts.drop(before.source)
             else:
-                self._path.unlink(missing_ok=True)
-
-
-def draft_path(folder: Path, *, demo: bool) -> Path:
-    """Where the draft is."""
-    return folder / f"{'demo' if demo else 'draft'}{SUFFIX}"
-
-
-def draft_at(path: Path) -> Engine | None:
-    """The engine of a draft, if there is one that can be read."""
-    if not path.exists():
-        return None
-    with contextlib.suppress(EngineFileError):
-        return read_engine(path)
-    return None
+                self._write(before)
+        if (after.engine, after.edited) != (before.engine, before.edited):
+            self._timer.start()

@@ -4,7 +4,7 @@ import contextlib
 import os
 import sys
 import traceback
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from types import TracebackType
 from typing import Final
@@ -12,8 +12,7 @@ from typing import Final
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
-from true_compass.app.draft import draft_at, draft_path
-from true_compass.app.opener import REAL_DIALOGS, FileDialogs
+from true_compass.app.opener import REAL_DIALOGS, FileDialogs, unsaved_words
 from true_compass.app.settings import Settings
 from true_compass.app.window import MainWindow
 from true_compass.core.engine import Engine
@@ -21,6 +20,7 @@ from true_compass.drawing.theme import load_fonts
 from true_compass.files.engine_file import read_checked
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.session.drafts import Drafts
 from true_compass.session.session import Session, Source
 
 FIRST_RIG: Final = "birch"
@@ -91,26 +91,30 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
     elif last is not None:
         source, crank_deg = last.source, last.crank_deg
         try:
-            engine = _engine_from(source)
+            engine, source = _read(source)
         except EngineFileError as error:
             refusal = error
     if engine is None:
         engine, source, crank_deg = demo_rig(FIRST_RIG), Source(rig=FIRST_RIG), FIRST_ANGLE_DEG
     session = Session(engine, source, crank_deg)
-    kept = draft_path(start.folder, demo=start.demo)
-    draft = draft_at(kept) if last is not None and last.source == source else None
+    drafts = Drafts(start.folder / ("demo-drafts" if start.demo else "drafts"))
+    draft = drafts.of(source)
     if draft is not None:
         session.edit(draft)
-    window = MainWindow(session, settings, dialogs, kept)
+    window = MainWindow(session, settings, dialogs, drafts)
     if refusal is not None:
         window.show_problems(refusal)
+    elif session.state.edited:
+        window.note.say(unsaved_words(session.state.engine))
     return window
 
 
-def _engine_from(source: Source) -> Engine | None:
+def _read(source: Source) -> tuple[Engine | None, Source]:
+    """The engine of a source, and the source as it was read now."""
     if source.path is not None:
-        return read_checked(source.path, source.digest)[0]
-    return demo_rig(source.rig) if source.rig in rig_names() else None
+        engine, mark = read_checked(source.path, source.digest)
+        return engine, replace(source, digest=mark)
+    return (demo_rig(source.rig) if source.rig in rig_names() else None), source
 
 
 def make_application() -> QApplication:

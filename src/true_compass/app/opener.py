@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from true_compass.core.cam import Kind
-from true_compass.core.engine import with_table
+from true_compass.core.engine import Engine, with_table
 from true_compass.core.limits import EngineError
 from true_compass.core.stops import Plan
 from true_compass.files.atomic import write_atomic
@@ -16,12 +16,15 @@ from true_compass.files.engine_file import (
     SUFFIX,
     digest,
     engine_text,
+    is_engine_file,
+    parse_engine,
     read_checked,
     read_engine_text,
 )
 from true_compass.files.lift_table import read_lift_table
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import demo_rig, rig_text
+from true_compass.session.drafts import Drafts
 from true_compass.session.session import Session, Source
 
 CARD_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
@@ -74,31 +77,50 @@ class Opener(QObject):
 
     said = pyqtSignal(str)
 
-    def __init__(self, session: Session, dialogs: FileDialogs, window: QWidget) -> None:
+    def __init__(
+        self, session: Session, dialogs: FileDialogs, drafts: Drafts, window: QWidget
+    ) -> None:
         super().__init__(window)
         self._session = session
         self._dialogs = dialogs
+        self._drafts = drafts
         self._window = window
 
     def open_rig(self, name: str) -> None:
         """Open a demo rig by its short name."""
-        self._session.open_engine(demo_rig(name), Source(rig=name))
+        self._open(demo_rig(name), Source(rig=name))
 
-    def open_path(self, path: Path, crank_deg: float = 0.0) -> bool:
+    def open_path(self, path: Path) -> None:
         """Open an engine file, or say what is wrong with it."""
+        read = self._read(path)
+        if read is not None:
+            self._open(*read)
+
+    def reload(self) -> None:
+        """Read the open file again, after someone edited it; the crank stays where it is."""
+        path = self._session.state.source.path
+        read = self._read(path) if path is not None else None
+        if path is not None and read is not None:
+            edited = self._session.state.edited
+            self._session.reread(*read)
+            back = " Ctrl+Z brings your edits back." if edited else ""
+            self.said.emit(f"{path.name} was read again.{back}")
+
+    def _open(self, engine: Engine, source: Source) -> None:
+        """Open an engine, with the edits that were left unsaved when it was last open."""
+        self._session.open_engine(engine, source)
+        draft = self._drafts.of(source)
+        if draft is not None and draft != engine:
+            self._session.edit(draft)
+            self.said.emit(unsaved_words(draft))
+
+    def _read(self, path: Path) -> tuple[Engine, Source] | None:
         try:
             engine, mark = read_checked(path)
         except EngineFileError as error:
             self.refused.emit(error)
-            return False
-        self._session.open_engine(engine, Source(path=path.absolute(), digest=mark), crank_deg)
-        return True
-
-    def reload(self) -> None:
-        """Read the open file again, after someone edited it; the crank stays where it is."""
-        state = self._session.state
-        if state.source.path is not None and self.open_path(state.source.path, state.crank_deg):
-            self.said.emit(f"{state.source.path.name} was read again.")
+            return None
+        return engine, Source(path=path.absolute(), digest=mark)
 
     def choose_and_open(self) -> None:
         """Ask for a file and open it."""
@@ -159,18 +181,37 @@ class Opener(QObject):
 
     def save(self) -> None:
         """Write the engine to its own file; a demo rig asks where to."""
-        path = self._session.state.source.path
-        if path is None:
+        source = self._session.state.source
+        if source.path is None:
             self.choose_and_save_copy()
+        elif self._changed_elsewhere(source):
+            self.said.emit(
+                f"{source.path.name} was changed elsewhere since it was read, and was left alone. "
+                "F5 reads it anew; Save a copy keeps yours."
+            )
         else:
-            self._write(path)
+            self._write(source.path)
+
+    @staticmethod
+    def _changed_elsewhere(source: Source) -> bool:
+        """Whether somebody else wrote to the file; a file that is gone can be written anew."""
+        if source.path is None or not source.path.exists() or not source.digest:
+            return False
+        try:
+            return digest(read_engine_text(source.path)) != source.digest
+        except EngineFileError:
+            return True
 
     def choose_and_save_copy(self) -> None:
         """Ask where to, and save the engine there with the comments of its file."""
         source = self._session.state.source
         suggested = source.path.name if source.path else f"{source.rig or 'engine'}{SUFFIX}"
         path = self._dialogs.save_path(self._window, suggested)
-        if path is not None and self._write(path):
+        if path is None:
+            return
+        if path.exists() and not is_engine_file(path):
+            self.said.emit(f"{path.name} is no engine file and was left alone. Give another name.")
+        elif self._write(path):
             self.said.emit(f"Saved as {path.name}.")
 
     def _write(self, path: Path) -> bool:
@@ -178,9 +219,6 @@ class Opener(QObject):
         try:
             text = engine_text(state.engine, self._base())
             write_atomic(path, text)
-        except EngineFileError as error:
-            self.refused.emit(error)
-            return False
         except (OSError, EngineError) as error:
             reason = getattr(error, "strerror", None) or str(error)
             self.said.emit(f"{path.name} was not saved ({reason}). Choose another folder.")
@@ -191,6 +229,16 @@ class Opener(QObject):
     def _base(self) -> str | None:
         """The text whose comments are kept: the file itself, or what the engine came from."""
         source = self._session.state.source
-        if source.path is not None and source.path.exists():
-            return read_engine_text(source.path)
+        if source.path is not None:
+            try:
+                text = read_engine_text(source.path)
+                parse_engine(text, source.path.name)
+            except EngineFileError:
+                return None
+            return text
         return rig_text(source.rig) if source.rig else None
+
+
+def unsaved_words(engine: Engine) -> str:
+    """What to say when an engine opens with edits that were never saved."""
+    return f"{engine.name} with your unsaved edits. Ctrl+Z shows it as saved."

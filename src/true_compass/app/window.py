@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 
 from true_compass.app import note, top_strip, turn_bar
 from true_compass.app.bridge import Bridge
-from true_compass.app.draft import Draft
+from true_compass.app.draft import DraftKeeper
 from true_compass.app.keys import COUNTED, HELP, NONE, DigitKeys, Key, KeyParts, key_actions
 from true_compass.app.look import Look
 from true_compass.app.note import NoteStrip, Sheet
@@ -30,6 +30,7 @@ from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
 from true_compass.app.workspace import LEAST_SIZE, Workspace
 from true_compass.files.problems import EngineFileError
+from true_compass.session.drafts import Drafts
 from true_compass.session.session import Session
 
 FIRST_SIZE: Final = (1280, 800)
@@ -55,7 +56,7 @@ class MainWindow(QWidget):
     """The one window of the program."""
 
     def __init__(
-        self, session: Session, settings: Settings, dialogs: FileDialogs, draft: Path
+        self, session: Session, settings: Settings, dialogs: FileDialogs, drafts: Drafts
     ) -> None:
         super().__init__()
         self.session = session
@@ -63,8 +64,8 @@ class MainWindow(QWidget):
         self.look = Look(self)
         self.bridge = Bridge(session, self)
         self.turner = Turner(session, self.look, self)
-        self.opener = Opener(session, dialogs, self)
-        self.draft = Draft(session, draft, self)
+        self.opener = Opener(session, dialogs, drafts, self)
+        self.draft_keeper = DraftKeeper(session, drafts, self)
         self.strip = TopStrip(session, self.bridge, self.look, self)
         self.stack = QStackedWidget()
         self._made: dict[int, Workspace] = {}
@@ -110,9 +111,7 @@ class MainWindow(QWidget):
         self.opener.said.connect(self.note.say)
         self.note.more.clicked.connect(self._show_all_problems)
         self.bridge.engine_changed.connect(self._show_engine)
-        self.bridge.engine_changed.connect(self.draft.touch)
         self.bridge.saved.connect(self._show_engine)
-        self.bridge.saved.connect(self.draft.touch)
         self.look.changed.connect(self._dress)
 
     def _restore(self) -> None:
@@ -327,7 +326,7 @@ class MainWindow(QWidget):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Remember the engine, the angle and the look."""
         self.turner.finish()
-        self.draft.keep()
+        self.draft_keeper.keep()
         state = self.session.state
         self.settings.remember_engine(state.source, state.crank_deg)
         self.settings.remember_look(self.look)

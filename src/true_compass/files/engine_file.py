@@ -104,6 +104,14 @@ def read_engine_text(path: Path) -> str:
         ) from None
 
 
+def is_engine_file(path: Path) -> bool:
+    """Whether a file says that it is an engine file, right or wrong."""
+    try:
+        return f'"{FORMAT}"' in read_engine_text(path)
+    except EngineFileError:
+        return False
+
+
 def _one(file_name: str, sentence: str) -> EngineFileError:
     return EngineFileError(file_name, (Problem("", None, f"the file {sentence}"),))
 

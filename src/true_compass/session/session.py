@@ -133,6 +133,15 @@ class Session:
         self._events = None
         self._change(replace(self._state, rig=Rig.of(engine), edited=engine != self._at_source))
 
+    def reread(self, engine: Engine, source: Source) -> None:
+        """The source was read again; the crank stays, and `undo` brings the edits back."""
+        self._at_source = engine
+        if engine != self._state.engine:
+            self._done.append(self._state.engine)
+            self._undone.clear()
+        self._field, self._events = "", None
+        self._change(replace(self._state, rig=Rig.of(engine), source=source, edited=False))
+
     def saved(self, source: Source) -> None:
         """The open engine has been written to a file, which is now where it comes from."""
         self._at_source = self._state.engine
