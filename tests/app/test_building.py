@@ -227,6 +227,9 @@ def test_a_field_that_makes_sense_changes_the_engine_at_once(open_window: MakeWi
         ("valves.pattern", "EIIE", "one I and one E for each of the 4"),
         ("valves.intake", "7", "2 to 5"),
         ("name", " ", "must not be empty"),
+        ("name", "x" * 121, "must be at most 120 characters long"),
+        ("mark", "x" * 130 + " 0", "must be at most 120 characters long"),
+        ("train.key", "k" * 31, "must be at most 30 characters long"),
         ("mark", "pulley", "must be like pulley 0"),
     ],
 )

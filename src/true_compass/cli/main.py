@@ -4,6 +4,8 @@ Wrong input ends with one line on stderr and exit code 2. Angles are in the runn
 cylinder 1 on compression TDC.
 """
 
+import os
+import sys
 from collections.abc import Sequence
 
 from true_compass.cli.building import add_commands
@@ -57,7 +59,11 @@ def run(words: Sequence[str]) -> int:
     """Run one command; the exit code."""
     try:
         options = _parser().parse_args(join_signed(words))
-        print(options.run(options))
+        print(options.run(options), flush=True)
+    except BrokenPipeError:
+        # The reader, such as `head`, has had enough. Nothing more can be told to it.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 1
     except EngineError as error:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:

@@ -6,7 +6,9 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
+from true_compass.core.adjust import task_for
 from true_compass.core.evidence import CARE, signs_at
+from true_compass.core.layout import Form
 from true_compass.core.schools import BY_WORD
 from true_compass.core.state import BRIDGE, VARIABLE, Rig, engine_state
 from true_compass.core.stops import Plan, Stop, StopItem
@@ -24,6 +26,8 @@ MARGIN: Final = 44.0
 BLACK: Final = QColor("#000000")
 WHITE: Final = QColor("#FFFFFF")
 EMPTY: Final = QColor("#8A8A8A")
+WIDEST_STAR: Final = 5
+"""Cylinders of a radial that one row can show large."""
 PLANS_A_PAGE: Final = 4
 
 
@@ -148,12 +152,16 @@ class _Card:
 
     def _lash(self, y: float) -> float:
         engine = self.rig.engine
+        others = self._other_gaps()
         box = QRectF(MARGIN, y, self.width - 2 * MARGIN, 58)
-        self.p.fillRect(box, BLACK)
+        below = box.bottom() + (28 if others else 0)
+        self.p.fillRect(box.adjusted(0, 0, 0, below - box.bottom()), BLACK)
+        line = QRectF(box.left() + 18, box.bottom() - 4, box.width() - 36, 28)
+        self.text(line, others, 19, Weight.LABEL, None, WHITE)
         if engine.train.hydraulic:
             words = "Zero lash on the base circle, then the maker's preload"
             self.text(box.adjusted(18, 0, -18, 0), words, 26, Weight.STRONG, None, WHITE)
-            return y + 70
+            return below + 12
         used = box.left() + 18
         head = f"Lash, {'hot' if engine.lash_hot else 'cold'}"
         where = engine.train.lash_at.words
@@ -168,7 +176,19 @@ class _Card:
             used += self.text(QRectF(used, y, 220, 58), mm, 34, Weight.STRONG, None, WHITE) + 12
             thou = f"{timing.lash_mm / MM_PER_THOU:.0f} thou"
             used += self.text(QRectF(used, y, 110, 58), thou, 22, Weight.BODY, None, WHITE) + 26
-        return y + 70
+        return below + 12
+
+    def _other_gaps(self) -> str:
+        """What else is set: levers, brakes, injectors; one figure serves each kind of them."""
+        told: dict[str, str] = {}
+        for name in self.rig.item_names:
+            of, _, part = name.partition(" ")
+            kind = f"{of[0]} {part}".strip()
+            if part != BRIDGE and kind not in (*"IE", *told):
+                task = task_for(self.rig.engine, name)
+                word = {"B": "brake ", "U": "injector "}.get(kind, "")
+                told[kind] = f"{word}{kind} {task.target_words}"
+        return ";  ".join(told.values())
 
     def _stop(self, box: QRectF, number: int, stop: Stop) -> None:
         rounded(self.p, box, 6, None, flat_pen(BLACK, 3.4))
@@ -192,31 +212,45 @@ class _Card:
     def _heads(self, box: QRectF, stop: Stop) -> None:
         """The valves of each head in their places; what is not due is an empty outline."""
         layout = self.rig.engine.layout
-        banks = sorted({seat.bank for seat in layout.seats})
-        engine = self.rig.engine
-        if len(banks) > 4:  # a radial: one row in cylinder order
-            rows, patterns = [list(engine.cylinders)], ["IE" * engine.cylinder_count]
-            names = [""]
-        else:
-            rows = [list(layout.on_bank(bank)) for bank in banks]
-            patterns = [pattern_of(engine, bank) for bank in banks]
-            names = [layout.banks[bank].name if len(banks) > 1 else "" for bank in banks]
+        star = layout.form is Form.RADIAL or len({seat.bank for seat in layout.seats}) > 4
         due = {item.name: item for item in stop.items}
         lines = []
-        for cylinders, pattern, name in zip(rows, patterns, names, strict=True):
+        for name, cylinders, pattern in self._star_rows() if star else self._bank_rows():
             lines += [(name, line) for line in self._along(cylinders, pattern) if line]
+        # The halves of a star have cells of one width; heads of a bank fill their row.
+        widest = max(len(items) for _, items in lines)
         high = min(box.height() / len(lines), 132.0)
         top = box.top() + (box.height() - high * len(lines)) / 2
         for place, (name, items) in enumerate(lines):
             row = QRectF(box.left() + 62, top + place * high, box.width() - 62, high - 6)
             words = QRectF(box.left(), row.top(), 56, row.height() * 0.5)
             self.text(words, name, 30, Weight.STRONG)
-            if place == 0:
+            if place == 0 and not star:
                 self._front(QPointF(box.left(), row.bottom() - 12))
-            each = row.width() / len(items)
+            each = row.width() / (widest if star else len(items))
             for number, item in enumerate(items):
                 cell = QRectF(row.left() + number * each, row.top(), each - 4, row.height())
                 self._item(cell, item, due.get(item))
+
+    def _bank_rows(self) -> list[tuple[str, list[int], str]]:
+        """Name, cylinders and valve pattern of each head."""
+        engine, layout = self.rig.engine, self.rig.engine.layout
+        banks = sorted({seat.bank for seat in layout.seats})
+        names = [layout.banks[bank].name if len(banks) > 1 else "" for bank in banks]
+        return [
+            (name, list(layout.on_bank(bank)), pattern_of(engine, bank))
+            for name, bank in zip(names, banks, strict=True)
+        ]
+
+    def _star_rows(self) -> list[tuple[str, list[int], str]]:
+        """A radial in cylinder order: row by row, or one row in two lines if it is long."""
+        layout = self.rig.engine.layout
+        rows = [list(layout.on_throw(throw)) for throw in range(len(layout.throws))]
+        names = ["front", "rear"] if len(rows) == 2 else [""] * len(rows)
+        if len(rows) == 1 and len(rows[0]) > WIDEST_STAR:
+            half = (len(rows[0]) + 1) // 2
+            rows, names = [rows[0][:half], rows[0][half:]], ["", ""]
+        return [(name, row, "IE" * len(row)) for name, row in zip(names, rows, strict=True)]
 
     def _front(self, at: QPointF) -> None:
         """Which end of the heads is the front."""
@@ -319,7 +353,7 @@ class _Card:
         y = box.top() + 30
         for line in CARE:
             y = self._bullet(right, y, half, line)
-        foot = self.height - 40
+        foot = self.height - 46
         p.setPen(flat_pen(BLACK, 1.4))
         p.drawLine(QPointF(box.left(), foot - 4), QPointF(box.right(), foot - 4))
         least = self.plan.least_item

@@ -28,8 +28,9 @@ WIDTH: Final = 800.0
 HEAD_ROOM: Final = 84.0
 CARE: Final = "Angles of this engine and this cam. The maker's manual comes first."
 
-PAPER_POINTS: Final = {A4: (595.0, 842.0), LETTER: (612.0, 792.0)}
-"""Paper in points, by the size of the card's page."""
+PAPER_MM: Final = {A4: (210.0, 297.0), LETTER: (215.9, 279.4)}
+"""Paper by the size of the card's page: ISO 216 and ANSI/ASME Y14.1 A, from memory."""
+MM_PER_PIXEL: Final = 25.4 / 96
 
 Paint = Callable[[QPainter], None]
 
@@ -49,10 +50,18 @@ def write_pages(path: Path, size: tuple[float, float], pages: list[Paint]) -> bo
     return all(write(name, size, paint) for name, paint in zip(names, pages, strict=True))
 
 
+def _paper_mm(size: tuple[float, float]) -> tuple[float, float]:
+    """How large a page prints; what is no paper prints at 96 pixels to the inch."""
+    return PAPER_MM.get(size, (size[0] * MM_PER_PIXEL, size[1] * MM_PER_PIXEL))
+
+
 def _write_png(path: Path, size: tuple[float, float], paint: Paint) -> bool:
     image = QImage(
         QSize(round(size[0] * PNG_TIMES), round(size[1] * PNG_TIMES)), QImage.Format.Format_RGB32
     )
+    dots_per_m = round(image.width() / _paper_mm(size)[0] * 1000)
+    image.setDotsPerMeterX(dots_per_m)
+    image.setDotsPerMeterY(dots_per_m)
     image.fill(Qt.GlobalColor.white)
     p = QPainter(image)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -65,7 +74,9 @@ def _write_png(path: Path, size: tuple[float, float], paint: Paint) -> bool:
 def _write_svg(path: Path, size: tuple[float, float], paint: Paint) -> bool:
     made = QSvgGenerator()
     made.setFileName(str(path))
-    made.setSize(QSize(round(size[0]), round(size[1])))
+    # 254 to the inch is 10 to the millimetre, so the paper comes out to a tenth.
+    made.setResolution(254)
+    made.setSize((QSizeF(*_paper_mm(size)) * 10).toSize())
     made.setViewBox(QRectF(0, 0, *size))
     made.setTitle("True Compass")
     p = QPainter()
@@ -77,9 +88,7 @@ def _write_svg(path: Path, size: tuple[float, float], paint: Paint) -> bool:
 
 def _write_pdf(path: Path, size: tuple[float, float], pages: list[Paint]) -> bool:
     made = QPdfWriter(str(path))
-    # A sheet 900 wide is A4 or Letter; others keep their own size.
-    points = PAPER_POINTS.get(size, (size[0] * 0.75, size[1] * 0.75))
-    page = QPageSize(QSizeF(*points), QPageSize.Unit.Point)
+    page = QPageSize(QSizeF(*_paper_mm(size)), QPageSize.Unit.Millimeter)
     made.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF()))
     made.setResolution(288)
     made.setTitle("True Compass")

@@ -4,7 +4,15 @@ from functools import lru_cache
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
+from PyQt6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QPaintEngine,
+    QPainter,
+    QPainterPath,
+    QTextLayout,
+)
 
 from true_compass.drawing.theme import NOTE, Weight, font
 
@@ -12,6 +20,7 @@ from true_compass.drawing.theme import NOTE, Weight, font
 _LINE: Final = Qt.TextFlag.TextSingleLine.value | Qt.AlignmentFlag.AlignVCenter.value
 LEFT: Final = _LINE | Qt.AlignmentFlag.AlignLeft.value
 CENTRE: Final = _LINE | Qt.AlignmentFlag.AlignHCenter.value
+_WRAP: Final = Qt.TextFlag.TextWordWrap.value
 RIGHT: Final = _LINE | Qt.AlignmentFlag.AlignRight.value
 
 
@@ -50,7 +59,7 @@ def draw_text(
     shown, size = fitted(text, px, weight, round(box.width(), 1))
     p.setFont(font(size, weight))
     p.setPen(colour)
-    p.drawText(box, align, shown)
+    _write(p, box, align, shown)
     return text_width(shown, size, weight)
 
 
@@ -58,9 +67,38 @@ def draw_paragraph(p: QPainter, box: QRectF, text: str, px: float, colour: QColo
     """Text in as many lines as it needs. Returns the foot of the last one."""
     p.setFont(font(px))
     p.setPen(colour)
-    flags = Qt.TextFlag.TextWordWrap.value | Qt.AlignmentFlag.AlignTop.value
-    p.drawText(box, flags, text)
+    flags = _WRAP | Qt.AlignmentFlag.AlignTop.value
+    _write(p, box, flags, text)
     return p.boundingRect(box, flags, text).bottom()
+
+
+def _write(p: QPainter, box: QRectF, flags: int, text: str) -> None:
+    """Text, or in an SVG its outlines: it must look the same where the typeface is not."""
+    engine = p.paintEngine()
+    if engine is None or engine.type() != QPaintEngine.Type.SVG:
+        p.drawText(box, flags, text)
+        return
+    outlines, metrics = QPainterPath(), QFontMetricsF(p.font())
+    place = p.boundingRect(box, flags, text)
+    foot = place.top() + metrics.ascent()
+    for line in _lines(p.font(), text, box.width() if flags & _WRAP else 0.0):
+        outlines.addText(QPointF(place.left(), foot), p.font(), line)
+        foot += metrics.lineSpacing()
+    p.fillPath(outlines, p.pen().color())
+
+
+def _lines(face: QFont, text: str, width: float) -> list[str]:
+    """A text broken as `drawText` breaks it; a width of 0 is one line."""
+    if not width:
+        return [text]
+    layout = QTextLayout(text, face)
+    layout.beginLayout()
+    lines = []
+    while (line := layout.createLine()).isValid():
+        line.setLineWidth(width)
+        lines.append(text[line.textStart() : line.textStart() + line.textLength()])
+    layout.endLayout()
+    return lines
 
 
 def draw_centred(

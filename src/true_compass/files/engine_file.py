@@ -155,9 +155,20 @@ def engine_text(engine: Engine, base: str | None = None) -> str:
     # tomlkit costs 60 ms to import, and opening a file does not need it.
     import tomlkit
 
+    values = sayable_values(engine)
     document = tomlkit.parse(TEMPLATE if base is None else base.removeprefix("\ufeff"))
-    _put(document, values_of_engine(engine), DEFAULTS)
+    _put(document, values, DEFAULTS)
     return document.as_string()
+
+
+def sayable_values(engine: Engine) -> dict[str, Any]:
+    """The values that a file will hold. Raises `EngineError` for what reading would refuse."""
+    from true_compass.files.checking import problems_in
+
+    values = values_of_engine(engine)
+    for problem in problems_in(values, {}):
+        raise EngineError(problem.field, problem.sentence)
+    return values
 
 
 def _put(table: MutableMapping[str, Any], values: dict[str, Any], defaults: dict[str, Any]) -> None:

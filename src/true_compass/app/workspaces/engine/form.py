@@ -16,6 +16,7 @@ from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, text_width
 from true_compass.drawing.theme import LABEL, NOTE, Theme, Weight
+from true_compass.files.engine_file import sayable_values
 from true_compass.files.engine_values import (
     DEFAULTS,
     PATHS,
@@ -146,7 +147,9 @@ class EngineForm(Painted):
         _tidy_cams(values, self._edits)
         if not values["name"]:
             raise EngineError("name", "must not be empty: give the engine a name")
-        return engine_from_values(with_defaults(values, DEFAULTS))
+        engine = engine_from_values(with_defaults(values, DEFAULTS))
+        sayable_values(engine)
+        return engine
 
     def _on_edit(self) -> None:
         sender = self.sender()
@@ -171,8 +174,10 @@ class EngineForm(Painted):
         named = PATHS.get(self.problem.field, self.problem.field)
         near = {"bank_angle_deg": "bank", "axis_offset_mm": "bank", "pin_deg": "crank.pins_deg"}
         named = near.get(named, named)
-        if named in self.inputs:
-            return named
+        parts = named.split(".")
+        for count in range(len(parts), 0, -1):
+            if ".".join(parts[:count]) in self.inputs:
+                return ".".join(parts[:count])
         ends = [path for path in self.inputs if path.rpartition(".")[2] == named]
         return ends[0] if ends else "layout.form"
 

@@ -1,0 +1,227 @@
+"""Pages that are printed: their size on paper, their margins, and that nothing is lost on them."""
+
+import re
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter
+from PyQt6.QtSvg import QSvgRenderer
+
+from true_compass.core.schools import BY_WORD, Choice
+from true_compass.core.state import Rig
+from true_compass.core.stops import Plan
+from true_compass.drawing import card
+from true_compass.drawing.card import A4, LETTER, card_pages
+from true_compass.drawing.sheets import (
+    Paint,
+    chart_sheet,
+    diagram_sheet,
+    ring_sheet,
+    write_pages,
+    write_sheet,
+)
+from true_compass.drawing.text import fitted
+from true_compass.drawing.theme import Weight, load_fonts
+from true_compass.files.rigs import demo_rig, rig_names
+
+# ISO 216, and ANSI/ASME Y14.1 size A: from memory.
+PAPERS_MM = {A4: (210.0, 297.0), LETTER: (215.9, 279.4)}
+LEAST_EDGE_MM = 5.0
+
+
+@pytest.fixture(autouse=True)
+def _fonts(qapp: object) -> None:
+    load_fonts()
+
+
+def safe_plan(rig: Rig, school: str = "two-stop") -> Plan:
+    plan = BY_WORD[school].plan(rig, Choice())
+    return plan if plan.safe else BY_WORD["firing-order"].plan(rig, Choice())
+
+
+def pages_of(name: str, size: tuple[float, float] = A4) -> list[Paint]:
+    rig = Rig.of(demo_rig(name))
+    return card_pages(rig, safe_plan(rig), size)
+
+
+def printed(paint: Paint, size: tuple[float, float]) -> QImage:
+    image = QImage(round(size[0]), round(size[1]), QImage.Format.Format_RGB32)
+    image.fill(Qt.GlobalColor.white)
+    p = QPainter(image)
+    paint(p)
+    p.end()
+    return image
+
+
+def box_of_ink(image: QImage) -> QRectF:
+    """The box about everything that is not white."""
+    grey = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    bits = grey.constBits()
+    assert bits is not None
+    raw, wide = bytes(bits.asarray(grey.sizeInBytes())), grey.bytesPerLine()
+    rows = [raw[y * wide : y * wide + grey.width()] for y in range(grey.height())]
+    inked = [y for y, row in enumerate(rows) if min(row) < 200]
+    columns = [x for x in range(grey.width()) if min(raw[x::wide]) < 200]
+    return QRectF(columns[0], inked[0], columns[-1] - columns[0], inked[-1] - inked[0])
+
+
+@pytest.mark.parametrize("size", [A4, LETTER])
+@pytest.mark.parametrize("name", rig_names())
+def test_a_card_keeps_within_what_printers_reach(name: str, size: tuple[float, float]) -> None:
+    edge = LEAST_EDGE_MM / PAPERS_MM[size][0] * size[0]
+    page = QRectF(0, 0, *size).adjusted(edge, edge, -edge, -edge)
+    for paint in pages_of(name, size):
+        ink = box_of_ink(printed(paint, size))
+        assert page.contains(ink)
+        # It fills its page: to be read from two metres, not tucked into a corner.
+        assert ink.width() > 0.9 * page.width()
+        assert ink.height() > 0.9 * page.height()
+
+
+@pytest.mark.parametrize("name", ["birch", "hickory", "oak"])
+def test_a_card_is_black_and_white(name: str) -> None:
+    image = printed(pages_of(name)[0], A4)
+    for x in range(0, image.width(), 7):
+        for y in range(0, image.height(), 7):
+            colour = QColor(image.pixel(x, y))
+            assert colour.saturation() == 0
+
+
+class Words:
+    """Takes down every text of a page, and whether it had to be cut."""
+
+    def __init__(self, monkeypatch: pytest.MonkeyPatch) -> None:
+        self.lines: list[str] = []
+        self.cut: list[str] = []
+        draw_text, draw_paragraph = card.draw_text, card.draw_paragraph
+
+        def line(
+            p: QPainter,
+            box: QRectF,
+            text: str,
+            px: float,
+            colour: QColor,
+            weight: Weight = Weight.BODY,
+            align: int = 0,
+        ) -> float:
+            self.lines.append(text)
+            if text and fitted(text, px, weight, round(box.width(), 1))[0] != text:
+                self.cut.append(text)
+            return draw_text(p, box, text, px, colour, weight, align)
+
+        def paragraph(p: QPainter, box: QRectF, text: str, px: float, colour: QColor) -> float:
+            self.lines.append(text)
+            return draw_paragraph(p, box, text, px, colour)
+
+        monkeypatch.setattr(card, "draw_text", line)
+        monkeypatch.setattr(card, "draw_paragraph", paragraph)
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_a_card_says_all_that_is_needed_at_the_engine(
+    name: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    engine = demo_rig(name)
+    words = Words(monkeypatch)
+    for paint in pages_of(name):
+        words.lines.clear()
+        printed(paint, A4)
+        said = "\n".join(words.lines)
+        for wanted in (
+            engine.name,
+            engine.rotation.value.capitalize(),
+            f"seen from the {engine.seen_from.value}",
+            "The maker's manual and local rules come first.",
+            "How to know you are there",
+        ):
+            assert wanted in said
+        # The firing order stands in boxes of its own, cylinder by cylinder or group by group.
+        digits = [line for line in words.lines if re.fullmatch(r"\d+(\+\d+)*", line)]
+        order = "-".join(digits)
+        assert engine.order_text.replace(" ", "") in order
+    assert words.cut == []
+
+
+def test_every_item_has_one_box_to_tick_with_its_margin(monkeypatch: pytest.MonkeyPatch) -> None:
+    rig = Rig.of(demo_rig("cedar"))
+    words, plan = Words(monkeypatch), safe_plan(Rig.of(demo_rig("cedar")), "firing-order")
+    for paint in card_pages(rig, plan):
+        printed(paint, A4)
+    pairs = list(zip(words.lines, words.lines[1:], strict=False))
+    for stop in plan.stops:
+        for item in stop.items:
+            assert pairs.count((item.name, f"{int(item.margin_deg)}°")) == 1
+
+
+def test_gaps_that_are_not_lash_are_told_with_their_names(monkeypatch: pytest.MonkeyPatch) -> None:
+    words = Words(monkeypatch)
+    printed(pages_of("hickory")[0], A4)
+    (line,) = [line for line in words.lines if "brake" in line]
+    assert "I variable 0.45 mm (18 thou)" in line
+    assert "brake B 0.60 mm (24 thou)" in line
+    assert "injector U its height" in line
+
+
+@pytest.mark.parametrize("size", [A4, LETTER])
+def test_paper_has_its_size_in_every_format(size: tuple[float, float], tmp_path: Path) -> None:
+    wide_mm, high_mm = PAPERS_MM[size]
+    paint = pages_of("birch", size)[:1]
+    for suffix in ("png", "svg", "pdf"):
+        assert write_pages(tmp_path / f"card.{suffix}", size, paint)
+    image = QImage(str(tmp_path / "card.png"))
+    assert image.width() / image.dotsPerMeterX() * 1000 == pytest.approx(wide_mm, abs=0.1)
+    assert image.height() / image.dotsPerMeterY() * 1000 == pytest.approx(high_mm, abs=0.4)
+    svg = (tmp_path / "card.svg").read_text(encoding="utf-8")
+    told = re.search(r'width="([\d.]+)mm" height="([\d.]+)mm"', svg)
+    assert told is not None
+    assert [float(side) for side in told.groups()] == pytest.approx([wide_mm, high_mm], abs=0.06)
+    told = re.search(
+        rb"/MediaBox \[0 0 (\d+\.?\d*) (\d+\.?\d*)", (tmp_path / "card.pdf").read_bytes()
+    )
+    assert told is not None
+    points = [float(side) for side in told.groups()]
+    assert points == pytest.approx([wide_mm / 25.4 * 72, high_mm / 25.4 * 72], abs=1.0)
+
+
+@pytest.mark.parametrize("name", ["birch", "hickory"])
+def test_an_svg_looks_the_same_where_the_typeface_is_not(name: str, tmp_path: Path) -> None:
+    paint = pages_of(name)[0]
+    path = tmp_path / "card.svg"
+    assert write_pages(path, A4, [paint])
+    assert "<text" not in path.read_text(encoding="utf-8")
+    reader, shown = QSvgRenderer(str(path)), QImage(*map(round, A4), QImage.Format.Format_RGB32)
+    shown.fill(Qt.GlobalColor.white)
+    p = QPainter(shown)
+    reader.render(p)
+    p.end()
+    small = Qt.TransformationMode.SmoothTransformation
+    one, other = (image.scaledToWidth(90, small) for image in (shown, printed(paint, A4)))
+    apart = [
+        abs(QColor(one.pixel(x, y)).lightness() - QColor(other.pixel(x, y)).lightness())
+        for x in range(90)
+        for y in range(one.height())
+    ]
+    assert sum(apart) / len(apart) < 4.0
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_figures_of_every_rig_keep_within_their_sheet(name: str) -> None:
+    rig = Rig.of(demo_rig(name))
+    last = rig.engine.cylinder_count
+    for height, paint in (
+        ring_sheet(rig, 100.0),
+        diagram_sheet(rig, last, 350.0),
+        chart_sheet(rig, 600.0),
+    ):
+        ink = box_of_ink(printed(paint, (840.0, height + 40.0)))
+        assert ink.right() < 800.0
+        assert ink.bottom() < height
+        assert ink.left() > 4.0
+        assert ink.top() > 4.0
+
+
+@pytest.mark.parametrize("suffix", ["png", "svg", "pdf"])
+def test_a_place_that_cannot_be_written_is_said_so(suffix: str, tmp_path: Path) -> None:
+    height, paint = ring_sheet(Rig.of(demo_rig("ash")), 0.0)
+    assert not write_sheet(tmp_path / "none" / f"ring.{suffix}", height, paint)
