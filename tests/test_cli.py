@@ -1,4 +1,5 @@
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -346,6 +347,33 @@ def test_the_installed_command_answers() -> None:
     command = [sys.executable, "-m", "true_compass", "stops", "alder", "--json"]
     done = subprocess.run(command, capture_output=True, text=True, check=True)
     assert json.loads(done.stdout)["school"] == "two-stop"
+
+
+@pytest.mark.parametrize(
+    ("tail", "encoding", "code", "out", "err"),
+    [
+        ("| head -1", "utf-8", "0", "crank_deg,I1,E1", ""),
+        ("> /dev/full", "utf-8", "2", "", "could not be written (No space left on device)"),
+        ("", "ascii", "0", "crank_deg,I1,E1", ""),
+    ],
+)
+def test_a_closed_pipe_a_full_disk_and_an_old_terminal(
+    tail: str, encoding: str, code: str, out: str, err: str
+) -> None:
+    for words in ("lift ash --csv", "stops birch"):
+        command = f"{sys.executable} -m true_compass {words} {tail}; echo $? >&2"
+        done = subprocess.run(
+            command,
+            shell=True,
+            capture_output=True,
+            text=True,
+            check=True,
+            env={**os.environ, "PYTHONIOENCODING": encoding},
+        )
+        assert done.stderr.splitlines()[-1] == code
+        assert "Traceback" not in done.stderr
+        assert err in done.stderr
+        assert out in done.stdout or words == "stops birch"
 
 
 def test_without_a_display_the_demo_draws_a_picture(
