@@ -168,6 +168,26 @@ def test_turning_away_names_what_is_no_longer_free(open_window: MakeWindow) -> N
     assert workspace.turn_button.text().startswith("Turn 620° on to 0°: 1006 mm")
 
 
+def test_after_overshooting_the_crank_comes_up_again(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    window.session.turn_to(8.0)
+    assert workspace.turn_button.text() == "8° past 0°: go back well past, come up again"
+    seen: list[float] = []
+    window.session.subscribe(lambda _, after: seen.append(after.crank_deg))
+    workspace.turn_button.click()
+    assert seen[-2:] == [690.0, 0.0]
+    QTest.keyClick(window, Key.Key_Backspace)
+    assert window.session.state.crank_deg == 8.0
+    # Half a degree is at the stop; further on it is the next time round.
+    for at, words in (
+        (0.3, "The crank stands at this stop"),
+        (60.0, "Turn 660° on to 0°: 1071 mm"),
+    ):
+        window.session.turn_to(at)
+        assert workspace.turn_button.text().startswith(words)
+
+
 def test_an_unsafe_plan_cannot_be_followed_or_printed(open_window: MakeWindow) -> None:
     window = open_window("linden")
     workspace = stops(window)

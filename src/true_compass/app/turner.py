@@ -8,6 +8,8 @@ from true_compass.app.look import Look
 from true_compass.core.angles import degrees_on, wrap_deg
 from true_compass.session.session import Session
 
+SLACK_DEG: Final = 30.0
+"""How far back is well past: it takes up the slack of cam and distributor drives."""
 AT_ONCE_DEG: Final = 5.0
 SHORTEST_MS: Final = 120
 LONGEST_MS: Final = 420
@@ -54,6 +56,14 @@ class Turner(QObject):
         self._session.mark_way_back()
         self._was_back = False
         self._start(wrap_deg(goal_deg), by_deg)
+
+    def come_up_to(self, goal_deg: float) -> None:
+        """After overshooting: go back well past an angle and come up to it, as slack asks for."""
+        self.finish()
+        self._session.mark_way_back()
+        self._was_back = False
+        self._session.turn_to(goal_deg - SLACK_DEG)
+        self._start(wrap_deg(goal_deg), SLACK_DEG)
 
     def jump_back(self) -> None:
         """Go to the angle before the last jump."""

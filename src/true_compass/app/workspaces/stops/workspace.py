@@ -33,6 +33,8 @@ TABS: Final = ("Plan", "Do it", "Compare", "Where am I?")
 PLAN, DO, COMPARE, WHERE = TABS
 TAB_WIDE: Final = (76.0, 76.0, 100.0, 124.0)
 TAB_HEIGHT: Final = 34.0
+AT_STOP_DEG: Final = 0.5
+OVERSHOT_DEG: Final = 45.0
 ASKED: Final = {
     "two-stop": "Begin at another TDC mark",
     "loose": "Begin at another TDC mark",
@@ -41,6 +43,12 @@ ASKED: Final = {
     "most-margin": "More or fewer stops",
 }
 """Schools of which something can be asked with − and +."""
+
+
+def overshot_deg(away_deg: float) -> float:
+    """How far past a stop the crank stands that is `away_deg` on, or 0 if it comes up to it."""
+    past = 720.0 - away_deg
+    return past if AT_STOP_DEG <= past <= OVERSHOT_DEG else 0.0
 
 
 class StopsWorkspace(Workspace):
@@ -195,12 +203,15 @@ class StopsWorkspace(Workspace):
             return
         here = self._session.state.crank_deg
         away = degrees_on(stop.crank_deg, here)
-        at_stop = min(away, 720.0 - away) < 0.5
+        at_stop = min(away, 720.0 - away) < AT_STOP_DEG
         after = self.model.next_place
         if at_stop and self.model.next_item is None and after is not None:
             self.model.go_to(after)
             stop = plan.stops[after]
-        self._turner.jump_to(stop.crank_deg)
+        if overshot_deg(away):
+            self._turner.come_up_to(stop.crank_deg)
+        else:
+            self._turner.jump_to(stop.crank_deg)
 
     def _on_measured(self) -> None:
         item, text = self.model.next_item, self.measured.text()
@@ -237,7 +248,10 @@ class StopsWorkspace(Workspace):
             return
         here = self._session.state.crank_deg
         away = degrees_on(stop.crank_deg, here)
-        if min(away, 720.0 - away) >= 0.5:
+        if overshot_deg(away):
+            past = f"{overshot_deg(away):.3g}° past {round(stop.crank_deg, 1) % 720:g}°"
+            words = f"{past}: go back well past, come up again"
+        elif min(away, 720.0 - away) >= AT_STOP_DEG:
             words = self._turn_words(away, stop.crank_deg)
         elif self.model.next_item is None and self.model.next_place is not None:
             after = plan.stops[self.model.next_place]
