@@ -315,8 +315,20 @@ def test_where_am_i(open_window: MakeWindow) -> None:
     window.grab()
     assert where.answer()[0] == "These signs contradict each other"
     assert "fooled by" in where.answer()[1]
+    assert not workspace.there_button.isEnabled()
     workspace.clear_button.click()
     assert where.seen == []
+    # Cylinder 6 rocks: its exhaust closes, its intake opens. The crank stands near 0°.
+    for sign in (Seen(Look.CLOSING, "E6"), Seen(Look.OPENING, "I6")):
+        where.toggle(sign)
+    assert workspace.there_button.text() == "Put the crank at 0°, and begin from there"
+    where.clear()
+    where.toggle(Seen(Look.OPENING, "I1"))
+    where.toggle(Seen(Look.CLOSING, "E1"))
+    assert workspace.there_button.text() == "Put the crank at 360°, and begin from there"
+    workspace.there_button.click()
+    assert (window.session.state.crank_deg, workspace.model.place) == (360.0, 1)
+    assert workspace.page == "Plan"
 
 
 def test_the_shop_card_is_written_where_asked(

@@ -86,7 +86,8 @@ class DrawnButton(QAbstractButton):
         def still(q: QPainter) -> None:
             self._paint_still(q, box, active, focus)
 
-        key = (self.text(), active, focus, self.width(), self.height(), self.look.theme.name)
+        size = (self.width(), self.height())
+        key = (self.text(), active, focus, self.isEnabled(), size, self.look.theme.name)
         self._stills.draw(p, key, box, still, self.ground())
         if self._next:
             foot = box.adjusted(14, box.height() / 2, -30, -6)
@@ -95,6 +96,11 @@ class DrawnButton(QAbstractButton):
 
     def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
         theme = self.look.theme
+        if not self.isEnabled():  # words without a button: nothing can be pressed here
+            rounded(p, box, 4, None, flat_pen(theme.hair, 1.6))
+            inner = box.adjusted(3, 0, -3, 0)
+            draw_text(p, inner, self.text(), BODY, theme.ink2, Weight.BODY, CENTRE)
+            return
         fill = theme.now_tint if active else theme.sheet
         edge = flat_pen(theme.ink, 2.0) if self._next else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, fill, edge)

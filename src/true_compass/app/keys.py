@@ -76,6 +76,7 @@ HELP: Final = (
     ("Full stop, comma", "next valve event, the one before"),
     ("1, 2, 3 …", "that cylinder to compression TDC"),
     ("Backspace", "back to as set, or to the angle before the last jump"),
+    ("Up, Down, Return", "in Stops: another school or stop; set the item due"),
     ("T", "one cylinder: lap, overlap, lift, events, train"),
     ("Z", "lens: 60° of the chart about the crank"),
     ("D, P, F11", "dark theme, projector, full screen"),

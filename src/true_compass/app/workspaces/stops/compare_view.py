@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
@@ -222,6 +222,11 @@ class CompareView(Painted):
             at = left + min(max(usual.least_margin_deg, 0.0), MOST_DEG) * scale
             p.setPen(flat_pen(theme.ink, 3))
             p.drawLine(QPointF(at, y - 12), QPointF(at, y + 12))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up and down take another school."""
+        if event is not None and not self._model.choose_by_key(event):
+            event.ignore()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Take the school under the pointer."""

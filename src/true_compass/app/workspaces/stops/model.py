@@ -4,7 +4,8 @@ import json
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 
 from true_compass.app.bridge import Bridge
 from true_compass.core.angles import degrees_on
@@ -144,6 +145,21 @@ class StopsModel(QObject):
             self.word, self.place = word, 0
             self._history.clear()
             self.changed.emit()
+
+    def choose_by_key(self, event: QKeyEvent) -> bool:
+        """Up and down, home and end among the schools; whether the key was one of these."""
+        words = [row.school.word for row in self.rows]
+        here, last = words.index(self.word), len(words) - 1
+        goals = {
+            Qt.Key.Key_Up: here - 1,
+            Qt.Key.Key_Down: here + 1,
+            Qt.Key.Key_Home: 0,
+            Qt.Key.Key_End: last,
+        }
+        goal = goals.get(Qt.Key(event.key()))
+        if goal is not None:
+            self.choose(words[min(max(goal, 0), last)])
+        return goal is not None
 
     def ask(self, choice: Choice) -> bool:
         """Ask a solved plan for other stops or another margin; whether that can be."""

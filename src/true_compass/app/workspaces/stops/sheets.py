@@ -3,12 +3,12 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
-from true_compass.app.workspaces.stops.model import LEFT, OFF, SKIPPED, StopsModel
+from true_compass.app.workspaces.stops.model import LEFT, OFF, SET, SKIPPED, StopsModel
 from true_compass.core.adjust import task_for
 from true_compass.core.evidence import signs_at, there_words
 from true_compass.core.state import engine_state
@@ -255,6 +255,19 @@ class SheetsView(Painted):
                 self._model.go_to(number)
                 self._model.tick(item.name)
                 return
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up and down go to another stop; return sets the item that is due."""
+        if event is None:
+            return
+        key, model = Qt.Key(event.key()), self._model
+        due = model.next_item
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            model.go_to(model.place + (1 if key == Qt.Key.Key_Down else -1))
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and due is not None:
+            model.tick(due.name, OFF if model.checking else SET)
+        else:
+            event.ignore()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Sheets go by, one a notch."""

@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
@@ -34,6 +34,7 @@ class SchoolList(Painted):
         self.setObjectName("schools")
         self.setAccessibleName("Schools of adjusting")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         model.changed.connect(self.update)
         bridge.tried.connect(self.update)
 
@@ -92,6 +93,11 @@ class SchoolList(Painted):
             off = f"{least.name} would be {-least.margin_deg:.0f}° off its base circle."
             return ["Unsafe: do not follow.", off]
         return [f"Needs {model.school.needs}.", f"Risk: {model.school.risks}."]
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up and down take another school."""
+        if event is not None and not self._model.choose_by_key(event):
+            event.ignore()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Take the school under the pointer."""

@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPen
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
@@ -29,14 +29,20 @@ TITLES: Final = {
     Sign.PRESSURE: "thumb: pressure",
     Sign.ROTOR: "rotor at post",
 }
+_WAYS: Final = {
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Up: (0, -1),
+}
 LEFT_SIDE: Final = 440.0
 
 
 class WhereView(Painted):
     """A ring of what is left at the left, everything that can be seen at the right."""
 
-    found = pyqtSignal(float)
-    """The middle of the only stretch that is left: the crank can be set there."""
+    changed = pyqtSignal()
+    """Something else is seen."""
 
     def __init__(self, session: Session, bridge: Bridge, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -45,6 +51,7 @@ class WhereView(Painted):
         self._rig: Rig | None = None
         self._places: Places | None = None
         self._boxes: list[tuple[QRectF, Seen]] = []
+        self._cursor: Seen | None = None
         self.setObjectName("where")
         self.setAccessibleName("Where am I?")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -55,7 +62,20 @@ class WhereView(Painted):
     def clear(self) -> None:
         """Nothing has been seen."""
         self.seen.clear()
+        self._on_seen()
+
+    def _on_seen(self) -> None:
         self.update()
+        self.changed.emit()
+
+    def only_place_deg(self) -> float | None:
+        """The middle of the only stretch that is left, to a whole degree, or None."""
+        left = self.places.left_by(self.seen)
+        arcs = self.places.arcs(left) if self.seen and left.any() else []
+        if len(arcs) != 1:
+            return None
+        start, length = arcs[0]
+        return round(start + length / 2) % 720.0
 
     @property
     def places(self) -> Places:
@@ -73,7 +93,7 @@ class WhereView(Painted):
             if sign.look in HEADS:
                 self.seen = [s for s in self.seen if not (s.look in HEADS and s.name == sign.name)]
             self.seen.append(sign)
-        self.update()
+        self._on_seen()
 
     def answer(self) -> tuple[str, str]:
         """What is left, and what to look at next or who the likely fool is."""
@@ -181,7 +201,38 @@ class WhereView(Painted):
         colour = theme.on_ink if ticked else theme.ink
         text = words or (sign.look.value if ticked else "")
         draw_text(p, cell, text, NOTE + 1, colour, Weight.LABEL, CENTRE)
+        if sign == self._cursor and self.hasFocus():
+            rounded(p, cell.adjusted(-2, -2, 2, 2), 5, None, QPen(theme.now, 3))
         self._boxes.append((cell, sign))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows go from box to box; return and space tick."""
+        if event is None:
+            return
+        key = Qt.Key(event.key())
+        if key in _WAYS:
+            self._cursor = self._next_box(*_WAYS[key])
+            self.update()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self._cursor:
+            self.toggle(self._cursor)
+        else:
+            event.ignore()
+
+    def _next_box(self, right: int, down: int) -> Seen | None:
+        """The box that lies nearest in a direction, or the same one where there is none."""
+        here = next((box.center() for box, sign in self._boxes if sign == self._cursor), None)
+        if here is None:
+            return self._boxes[0][1] if self._boxes else None
+        best, least = self._cursor, float("inf")
+        for box, sign in self._boxes:
+            way = box.center() - here
+            along = way.x() * right + way.y() * down
+            across = abs(way.x() * down) + abs(way.y() * right)
+            if right and across > box.height() / 2:
+                continue  # sideways keeps to its row
+            if along > 1 and along + 3 * across < least:
+                best, least = sign, along + 3 * across
+        return best
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Tick what is under the pointer."""

@@ -88,6 +88,9 @@ class StopsWorkspace(Workspace):
         self.more = self._button("+", self._more)
         self.use_button = self._button("Use this plan", self._use)
         self.clear_button = self._button("Clear", self.where.clear)
+        self.there_button = self._button("", self._put_there)
+        self.there_button.setToolTip("Puts the crank on the screen where the engine's stands")
+        self.where.changed.connect(self._show_there)
         self.measured = QLineEdit(self)
         self.measured.setObjectName("measured")
         self.measured.setPlaceholderText("measured, mm")
@@ -276,6 +279,23 @@ class StopsWorkspace(Workspace):
             return True
         return False
 
+    def _show_there(self) -> None:
+        place_deg = self.where.only_place_deg()
+        self.there_button.setEnabled(place_deg is not None)
+        words = "The crank on the screen waits until one place is left"
+        if place_deg is not None:
+            words = f"Put the crank at {place_deg:g}°, and begin from there"
+        self.there_button.setText(words)
+
+    def _put_there(self) -> None:
+        """The engine's place is known: the plan begins at the stop that comes next."""
+        place_deg = self.where.only_place_deg()
+        if place_deg is not None:
+            self._turner.jump_to(place_deg)
+            self._turner.finish()
+            self.model.start_from_here()
+            self.show_page(PLAN)
+
     def _show_use(self) -> None:
         tried = self.compare.tried_engine is not None
         self.use_button.setText("Keep this cam, use it" if tried else "Use this plan")
@@ -314,6 +334,9 @@ class StopsWorkspace(Workspace):
         else:
             self._put(self.where, 20, 56, width - 36, height - 64)
             self._put(self.clear_button, width - 116, 10, 100, TAB_HEIGHT)
+            begins = 20 + sum(TAB_WIDE) + 6 * len(TAB_WIDE) + 6
+            self._put(self.there_button, begins, 10, width - begins - 122, TAB_HEIGHT)
+            self._show_there()
         for view in self.findChildren(QWidget):
             if view.parentWidget() is self and view not in self._placed:
                 view.hide()
