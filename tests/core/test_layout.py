@@ -106,37 +106,47 @@ def test_at_tdc_follows_the_true_one_and_strokes_the_nominal_one() -> None:
     assert not bool(engine_state(rig, true - 0.55).at_compression_tdc[0])
 
 
-def height_by_solving(engine: Engine, row: int, angle_deg: float) -> float:
-    """A link rod's piston by geometry: solve for the master, hang the knuckle, solve again."""
+def axis(engine: Engine, row: int) -> Floats:
+    turned = np.radians(float(engine.layout.bank_deg[row]))
+    return np.array([np.sin(turned), np.cos(turned)])
+
+
+def reach(along_axis: Floats, foot: Floats, length: float) -> float:
+    """How far out on an axis the other end of a rod stands."""
+    along = float(foot @ along_axis)
+    return float(
+        brentq(lambda s: np.hypot(*(s * along_axis - foot)) - length, along, along + 2 * length)
+    )
+
+
+def knuckle_by_solving(engine: Engine, row: int, angle_deg: float) -> Floats:
+    """Where the foot of a cylinder's rod is: on the pin, or where its master carries it."""
     layout, rods = engine.layout, engine.layout.articulated
     assert rods is not None
-    master = rods.masters[layout.seats[row].throw]
-    radius, rod = engine.stroke_mm / 2, engine.rod_mm
+    master = rods.masters[layout.seats[row].throw] - 1
     shaft = np.radians(float(layout.bank_deg[row]) + angle_deg)
-    pin = radius * np.array([np.sin(shaft), np.cos(shaft)])
-
-    def axis(number: int) -> Floats:
-        turned = np.radians(float(layout.bank_deg[number]))
-        return np.array([np.sin(turned), np.cos(turned)])
-
-    def reach(number: int, foot: Floats, length: float) -> float:
-        up = axis(number)
-        along = float(foot @ up)
-        return float(
-            brentq(lambda s: np.hypot(*(s * up - foot)) - length, along, along + 2 * length)
-        )
-
-    top = reach(master - 1, pin, rod)
-    if row + 1 == master:
-        return top
-    rod_way = (top * axis(master - 1) - pin) / rod
-    turn = np.radians(float(layout.bank_deg[row] - layout.bank_deg[master - 1]))
+    pin = engine.stroke_mm / 2 * np.array([np.sin(shaft), np.cos(shaft)])
+    if row == master:
+        return pin
+    top = reach(axis(engine, master), pin, engine.rod_mm)
+    rod_way = (top * axis(engine, master) - pin) / engine.rod_mm
+    turn = np.radians(float(layout.bank_deg[row] - layout.bank_deg[master]))
     cos, sin = np.cos(turn), np.sin(turn)
     # Bearings grow clockwise from the top, so this turns clockwise.
-    knuckle = pin + rods.hub_mm * np.array(
-        [rod_way[0] * cos + rod_way[1] * sin, rod_way[1] * cos - rod_way[0] * sin]
+    return np.asarray(
+        pin
+        + rods.hub_mm
+        * np.array([rod_way[0] * cos + rod_way[1] * sin, rod_way[1] * cos - rod_way[0] * sin])
     )
-    return reach(row, knuckle, rod - rods.hub_mm)
+
+
+def height_by_solving(engine: Engine, row: int, angle_deg: float) -> float:
+    """A link rod's piston by geometry: solve for the master, hang the knuckle, solve again."""
+    rods = engine.layout.articulated
+    assert rods is not None
+    own = row + 1 == rods.masters[engine.layout.seats[row].throw]
+    foot = knuckle_by_solving(engine, row, angle_deg)
+    return reach(axis(engine, row), foot, engine.rod_mm - (0.0 if own else rods.hub_mm))
 
 
 @settings(max_examples=60)
@@ -145,6 +155,37 @@ def test_link_rods_against_a_solver(row: int, angle: float, hub: float) -> None:
     nine = makers.radial(9, hub_mm=hub)
     heights = piston_height_mm(Linkage.of(nine), np.full(9, angle))
     assert heights[row] == pytest.approx(height_by_solving(nine, row, angle), abs=NANOMETRE)
+
+
+@pytest.mark.parametrize(("count", "hub_mm"), [(3, 40.0), (5, 50.0), (9, 62.0)])
+def test_the_shortest_rod_that_turns_over_just_passes_its_knuckle_pin(
+    count: int, hub_mm: float
+) -> None:
+    """The least rod that is accepted, against the farthest swing of the solved linkage."""
+    usual = makers.radial(count, hub_mm=hub_mm)
+
+    def with_rod(rod_mm: float) -> Engine | None:
+        try:
+            return replace(usual, rod_mm=rod_mm)
+        except EngineError:
+            return None
+
+    refused, accepted = hub_mm + 1.0, usual.rod_mm
+    while accepted - refused > 0.01:
+        middle = (accepted + refused) / 2
+        refused, accepted = (middle, accepted) if with_rod(middle) is None else (refused, middle)
+    with pytest.raises(EngineError, match=r"too short: its knuckle pin swings \d"):
+        replace(usual, rod_mm=refused)
+    shortest = with_rod(accepted)
+    assert shortest is not None
+    swing_mm = 0.0
+    for row in range(1, count):
+        aside = axis(shortest, row)[::-1] * np.array([1.0, -1.0])
+        for angle in np.arange(0.0, 360.0, 2.0):
+            swing_mm = max(swing_mm, abs(float(knuckle_by_solving(shortest, row, angle) @ aside)))
+    assert accepted - hub_mm == pytest.approx(swing_mm, abs=0.06)
+    every = np.broadcast_to(np.arange(0.0, 360.0, 0.25), (count, 1440))
+    assert np.all(np.isfinite(piston_height_mm(Linkage.of(shortest), every)))
 
 
 def test_true_dead_centres_of_a_nine_against_an_optimiser() -> None:

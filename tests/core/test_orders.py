@@ -1,6 +1,7 @@
 """Firing orders against facts of the trade and a second, independent enumeration."""
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from hypothesis import strategies as st
 from tests.core.test_layout import ALL_MAKERS
 from tests.tables import rows
 from true_compass.core import makers
+from true_compass.core.engine import fire_in_order
 from true_compass.core.firing import (
     cannot_follow,
     groups_text,
@@ -119,6 +121,14 @@ def test_the_first_failure_is_named() -> None:
     layout = inline_layout((0, 180, 180, 0))
     assert cannot_follow(layout.tdc_deg, parse_groups("1-2-3-4")) == (4, 3, (0.0, 360.0))
     assert nearest_orders(all_orders(layout), (1, 2, 3, 4))[0] == (1, 2, 4, 3)
+
+
+def test_a_last_firing_just_before_the_first_is_named_too() -> None:
+    five = makers.radial(5)
+    banks = list(five.layout.banks)
+    banks[3] = replace(banks[3], angle_deg=359.995)
+    with pytest.raises(EngineError, match="4 cannot follow 2, because it is at TDC at 359"):
+        fire_in_order(replace(five.layout, banks=tuple(banks)), ((1,), (3,), (5,), (2,), (4,)))
 
 
 def test_intervals_settle_what_the_order_leaves_open() -> None:

@@ -21,7 +21,7 @@ from true_compass.core.firing import (
     groups_text,
     second_turns,
 )
-from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
 from true_compass.core.limits import EngineError, check_number
 from true_compass.core.lobe import profiles_of
 from true_compass.core.readings import timing_of_table
@@ -279,16 +279,31 @@ def check_rod_length(rod_mm: float, stroke_mm: float, aside_mm: float = 0.0) -> 
 
 def check_rod(engine: Engine) -> None:
     """Raise unless every rod is long enough to turn over, offsets and link rods included."""
-    radius = engine.stroke_mm / 2
     aside = max(abs(engine.pin_offset_mm + bank.axis_offset_mm) for bank in engine.layout.banks)
     check_rod_length(engine.rod_mm, engine.stroke_mm, aside)
-    rods = engine.layout.articulated
-    if rods is not None and engine.rod_mm - rods.hub_mm <= radius:
-        raise EngineError(
-            "hub_mm",
-            f"leaves link rods of {engine.rod_mm - rods.hub_mm:g} mm, which must be longer than "
-            f"half the stroke ({radius:g} mm)",
-        )
+    if engine.layout.articulated is not None:
+        check_link_rods(engine, engine.layout.articulated, aside)
+
+
+def check_link_rods(engine: Engine, rods: Articulated, aside_mm: float) -> None:
+    """Raise unless every link rod reaches past the farthest swing of its knuckle pin.
+
+    Beside its cylinder's axis the pin stands at r sin a − k r sin(a + d), with k = hub / rod and
+    the cylinder's bank d on from its master's: two sines of one speed, so one sine whose height
+    is r sqrt(1 + k² − 2 k cos d).
+    """
+    radius, share = engine.stroke_mm / 2, rods.hub_mm / engine.rod_mm
+    link_mm = engine.rod_mm - rods.hub_mm
+    for row, seat in enumerate(engine.layout.seats):
+        master = rods.masters[seat.throw] - 1
+        apart = np.radians(engine.layout.bank_deg[row] - engine.layout.bank_deg[master])
+        swing_mm = radius * np.sqrt(1 + share**2 - 2 * share * np.cos(apart)) + aside_mm
+        if row != master and link_mm <= swing_mm:
+            raise EngineError(
+                "hub_mm",
+                f"leaves a link rod of {link_mm:g} mm in cylinder {row + 1}, too short: "
+                f"its knuckle pin swings {swing_mm:.4g} mm to the side",
+            )
 
 
 def check_valves(engine: Engine) -> None:

@@ -163,7 +163,7 @@ def cannot_follow(tdc_deg: Floats, groups: Groups) -> tuple[int, int, tuple[floa
                 return cylinder, group[0], (own, own + TURN_DEG)
         if group is groups[0]:
             continue
-        later = [place for place in places if place > here + SAME_DEG]
+        later = [place for place in places if here + SAME_DEG < place < CYCLE_DEG - SAME_DEG]
         if not later:
             return group[0], before, (places[0], places[1])
         here, before = later[0], group[0]
