@@ -4,8 +4,8 @@ from dataclasses import replace
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QToolTip, QWidget
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
@@ -21,6 +21,8 @@ from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_paragraph, draw_text, fitted
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
+TWO_LINES: Final = 44.0
+"""Least height of a row for its name and how it goes, one below the other."""
 HEAD_ROOM: Final = 108.0
 THIN_DEG: Final = 30.0
 MOST_DEG: Final = 240.0
@@ -172,11 +174,14 @@ class CompareView(Painted):
             p.fillRect(box.adjusted(2, 2, -2, -1), theme.now_tint)
         p.setPen(flat_pen(theme.hair, 1.2))
         p.drawLine(box.bottomLeft(), box.bottomRight())
-        name = QRectF(x[0], box.top() + 3, x[1] - x[0], box.height() * 0.52)
         colour = theme.ink if row.plan else theme.ink3
+        low = box.height() < TWO_LINES
+        share = 1.0 if low else 0.52
+        name = QRectF(x[0], box.top() + (0 if low else 3), x[1] - x[0], box.height() * share)
         draw_text(p, name, row.school.name, LABEL, colour, Weight.STRONG)
-        how = QRectF(x[0], box.top() + box.height() * 0.5, x[1] - x[0], box.height() * 0.44)
-        draw_text(p, how, row.school.how, NOTE, theme.ink2)
+        if not low:
+            how = QRectF(x[0], box.top() + box.height() * 0.5, x[1] - x[0], box.height() * 0.44)
+            draw_text(p, how, row.school.how, NOTE, theme.ink2)
         if row.plan is None:
             rest = QRectF(x[1] + 20, box.top(), self.logical_width - x[1] - 40, box.height())
             draw_text(p, rest, row.reason, BODY - 1, theme.ink2)
@@ -197,7 +202,7 @@ class CompareView(Painted):
             (row.school.risks, x[6] + 12, self.logical_width - 10),
         ):
             cell = QRectF(left, box.top() + 4, right - left, box.height() - 6)
-            if fitted(words, NOTE, Weight.BODY, cell.width())[0] == words:
+            if low or fitted(words, NOTE, Weight.BODY, cell.width())[0] == words:
                 draw_text(p, cell, words, NOTE, theme.ink)
             else:
                 draw_paragraph(p, cell, words, NOTE, theme.ink)
@@ -223,6 +228,24 @@ class CompareView(Painted):
             p.setPen(flat_pen(theme.ink, 3))
             p.drawLine(QPointF(at, y - 12), QPointF(at, y + 12))
 
+    def event(self, event: object) -> bool:
+        """Say a school in full on hover: in a low window its sentences are cut."""
+        if isinstance(event, QHelpEvent):
+            row = self._row_at(event.pos().y())
+            words = ""
+            if row is not None:
+                school = row.school
+                words = (
+                    f"{school.name}: {school.how}.\nNeeds {school.needs}.\nRisk: {school.risks}."
+                )
+            QToolTip.showText(event.globalPos(), words, self)
+            return True
+        return super().event(event)  # type: ignore[arg-type]
+
+    def _row_at(self, y: float) -> Row | None:
+        place = int((y / self.look.scale - HEAD_ROOM) // self._row_height)
+        return self.rows[place] if 0 <= place < len(self.rows) else None
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and down take another school."""
         if event is not None and not self._model.choose_by_key(event):
@@ -230,8 +253,6 @@ class CompareView(Painted):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Take the school under the pointer."""
-        if event is not None:
-            y = event.position().y() / self.look.scale
-            place = int((y - HEAD_ROOM) // self._row_height)
-            if 0 <= place < len(self.rows) and y >= HEAD_ROOM:
-                self._model.choose(self.rows[place].school.word)
+        row = self._row_at(event.position().y()) if event is not None else None
+        if row is not None:
+            self._model.choose(row.school.word)

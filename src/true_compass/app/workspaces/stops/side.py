@@ -19,6 +19,8 @@ ROW: Final = 38.0
 TOP: Final = 66.0
 LOW: Final = 330.0
 """Under this height what is due next is told in smaller print, so that its steps fit."""
+NAMED: Final = 6
+"""How many items are told by name where they are no longer free."""
 _CHECK_STEPS: Final = (
     "This round only checks: no nut is slackened.",
     "In the accepted band: leave it. If not: out of band, and on.",
@@ -153,7 +155,8 @@ class NextItem(Painted):
         words = task.target_words
         lines = [] if task.target_mm is not None else [f"{words[0].upper()}{words[1:]}."]
         if off:
-            lines.append(f"Not free where the crank stands: {', '.join(off)}.")
+            more = f" and {len(off) - NAMED} more" if len(off) > NAMED else ""
+            lines.append(f"Not free where the crank stands: {', '.join(off[:NAMED])}{more}.")
         lines.append(f"Blade {task.place}." if task.target_mm is not None else "")
         steps = _CHECK_STEPS if model.checking and task.target_mm is not None else task.steps
         lines += [task.tools] if not model.checking else []
