@@ -15,7 +15,7 @@ from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, 
 from true_compass.drawing.endview import ArmScale, EndView
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.stills import Stills
-from true_compass.drawing.text import CENTRE, draw_text
+from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 
@@ -41,7 +41,8 @@ def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
         head = QRectF(left + ahead, y, each * len(engine.layout.on_bank(bank)), high)
         rounded(p, head, 6, theme.sheet, flat_pen(theme.ink, 2))
         name = QRectF(box.left(), y + high / 2 - 22, 88, 22)
-        draw_text(p, name, f"Bank {record.name}", LABEL, theme.ink, Weight.STRONG)
+        if len(banks) > 1:
+            draw_text(p, name, f"Bank {record.name}", LABEL, theme.ink, Weight.STRONG)
         if record.ahead and len(banks) > 1:
             draw_text(p, name.translated(0, 22), "ahead", NOTE, theme.ink2)
         numbers_below = place == len(banks) - 1 and len(banks) > 1
@@ -57,9 +58,8 @@ def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(theme.ink)
     p.drawPolygon(QPolygonF([tip, tip + QPointF(14, -9), tip + QPointF(14, 9)]))
-    if len(banks) > 1:
-        front = QRectF(box.left(), middle - 11, 52, 22)
-        draw_text(p, front, "Front", BODY, theme.ink, Weight.STRONG)
+    front = QRectF(box.left(), middle - 11, 52, 22)
+    draw_text(p, front, "Front", BODY, theme.ink, Weight.STRONG)
 
 
 def _paint_cylinder(
@@ -105,14 +105,21 @@ def paint_front(p: QPainter, box: QRectF, rig: Rig, theme: Theme, stills: Stills
     p.translate(centre)
     EndView(scale, theme, stills, factor).paint_still(p, bearings)
     radius = scale.radius * factor
-    for number, throw in enumerate(layout.throws[:8], start=1):
-        angle = throw.angle_deg - float(layout.pin_deg[0]) + float(layout.bank_deg[0])
+    abreast: dict[float, list[str]] = {}
+    for number, throw in enumerate(layout.throws, start=1):
+        abreast.setdefault(round(throw.angle_deg % 360.0, 3), []).append(str(number))
+    for throw_deg, numbers in abreast.items():
+        angle = throw_deg - float(layout.pin_deg[0]) + float(layout.bank_deg[0])
         turned = math.radians(sense * angle)
         pin = QPointF(math.sin(turned), -math.cos(turned)) * max(radius, 20.0)
         p.setPen(round_pen(theme.metal_dk, 6))
         p.drawLine(QPointF(0, 0), pin)
-        if len(layout.throws) <= 8:
-            number_disc(p, pin, 11, number, Place.BETWEEN, theme, strong=False)
+        # Throws one behind the other share a label.
+        words = "·".join(numbers)
+        half = max(11.0, text_width(words, NOTE, Weight.STRONG) / 2 + 6)
+        label = QRectF(pin.x() - half, pin.y() - 11, 2 * half, 22)
+        rounded(p, label, 11, theme.sheet, flat_pen(theme.ink, 2))
+        draw_text(p, label, words, NOTE, theme.ink, Weight.STRONG, CENTRE)
     for bearing, cylinder in zip(bearings, first, strict=True):
         turned = math.radians(bearing)
         reach = (scale.crank_y + 6) * factor + 12
