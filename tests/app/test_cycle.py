@@ -145,7 +145,7 @@ def test_events_come_in_order_from_here(open_window: MakeWindow) -> None:
     panel = page.panels[Tab.EVENTS]
     events = panel.events()  # type: ignore[attr-defined]
     assert [words for _, words, _ in events[:2]] == ["E4 closes", "E5 opens"]
-    assert events[0][2] == "exhaust valve of cylinder 4 closes"
+    assert events[0][2] == ("exhaust valve of cylinder 4 closes", "exhaust closes")
     assert len(events) == 24 + 6
     assert [on for on, _, _ in events] == sorted(on for on, _, _ in events)
 

@@ -215,6 +215,14 @@ def test_tab_goes_from_the_ring_through_the_columns(open_window: MakeWindow) -> 
         assert QApplication.focusWidget() is column
 
 
+def test_a_smaller_engine_takes_the_keyboard_back_to_the_ring(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    watch(window).columns[2].setFocus()
+    window.opener.open_rig("ash")
+    assert window.focusWidget() is watch(window).ring
+    assert len(watch(window).columns) == 1
+
+
 def test_a_chip_says_its_whole_meaning_on_hover(open_window: MakeWindow) -> None:
     window = open_window("birch")
     window.session.turn_to(240.0)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QAbstractButton, QWidget
 from true_compass.app.look import Look, Painted
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.stills import Stills
-from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
 
@@ -99,7 +99,7 @@ class DrawnButton(QAbstractButton):
         if not self.isEnabled():  # words without a button: nothing can be pressed here
             rounded(p, box, 4, None, flat_pen(theme.hair, 1.6))
             inner = box.adjusted(3, 0, -3, 0)
-            draw_text(p, inner, self.text(), BODY, theme.ink2, Weight.BODY, CENTRE)
+            self._write(p, inner, theme.ink2, Weight.BODY)
             return
         fill = theme.now_tint if active else theme.sheet
         edge = flat_pen(theme.ink, 2.0) if self._next else flat_pen(theme.line, 1.6)
@@ -110,9 +110,15 @@ class DrawnButton(QAbstractButton):
             paint_arrow(p, QPointF(box.right() - 18, box.center().y()), theme.ink)
         else:
             inner = box.adjusted(3, 0, -3, 0)
-            draw_text(p, inner, self.text(), BODY, theme.ink, Weight.LABEL, CENTRE)
+            self._write(p, inner, theme.ink, Weight.LABEL)
         if focus:
             rounded(p, box, 4, None, flat_pen(theme.now, 3))
+
+    def _write(self, p: QPainter, box: QRectF, colour: QColor, weight: Weight) -> None:
+        """The words; where they do not fit, what stands before the colon."""
+        words = self.text()
+        if not draw_one_of(p, box, (words, words.partition(":")[0]), BODY, colour, weight, CENTRE):
+            draw_text(p, box, words, BODY, colour, weight, CENTRE)
 
     def ground(self) -> QColor:
         """What shows at the corners: the ground of the widget that it lies on."""

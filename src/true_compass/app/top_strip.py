@@ -12,7 +12,7 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.registry import WORKSPACES
 from true_compass.core.engine import Engine
 from true_compass.drawing.codes import round_pen, rounded
-from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text, text_width
+from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import LABEL, NOTE, Weight
 from true_compass.session.session import Session
 
@@ -98,7 +98,9 @@ class RigPicker(DrawnButton):
         )
         if room >= 60:
             order_box = QRectF(inner.right() - room, 0, room, box.height())
-            draw_text(p, order_box, self._order, NOTE + 1, theme.on_strip, Weight.BODY, RIGHT)
+            colour = theme.on_strip
+            # Half an order would be another order.
+            draw_one_of(p, order_box, [self._order], NOTE + 1, colour, Weight.BODY, RIGHT)
         x, y = box.right() - 16, box.center().y() - 3
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(theme.on_strip)

@@ -121,7 +121,8 @@ def valve_chip(p: QPainter, box: QRectF, chip: Chip, theme: Theme) -> None:
     height = box.height()
     top = QRectF(box.left() + 3, box.top() + height * 0.08, box.width() - 6, height * 0.46)
     colour = chip_colour(chip, theme)
-    draw_text(p, top, chip.name, LABEL + 1, colour, Weight.STRONG, CENTRE)
+    px = min(LABEL + 1, top.width() / (0.64 * len(chip.name)))
+    draw_text(p, top, chip.name, px, colour, Weight.STRONG, CENTRE)
     if chip.count > 1:
         _count_bars(p, box, chip, colour)
 

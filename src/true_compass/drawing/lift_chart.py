@@ -24,6 +24,8 @@ from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 AXIS: Final = 44.0
 FOOT: Final = 44.0
+LEAST_STEP: Final = 26.0
+"""Least way between two lines of the lift axis."""
 FLOOR: Final = 18.0
 SAMPLES: Final = 361
 
@@ -96,7 +98,8 @@ class LiftChart:
     def _ground(self, p: QPainter) -> None:
         theme, plot = self.theme, self.plot
         rounded(p, self.box, 6, theme.sheet, flat_pen(theme.ink, 2.0))
-        step = 2 if self.top_mm > 5 else 1
+        per_mm = plot.height() / self.top_mm
+        step = next((s for s in (1, 2, 5, 10, 20) if s * per_mm >= LEAST_STEP), 50)
         for mm in range(step, int(self.top_mm) + 1, step):
             p.setPen(flat_pen(theme.hair, 1))
             p.drawLine(QPointF(plot.left(), self.y(mm)), QPointF(plot.right(), self.y(mm)))

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
@@ -16,6 +17,9 @@ GLYPH_RADIUS = 27.0
 TIE_WIDTH = 6.0
 
 
+TOUCHING_DEG: Final = 58.0
+
+
 def paint_glyph(
     p: QPainter,
     at: QPointF,
@@ -26,7 +30,7 @@ def paint_glyph(
 ) -> None:
     """A dot at each firing angle, numbers outside; an arc ties neighbours that fire in a row.
 
-    Over eight cylinders the numbers would touch, and are left out.
+    Numbers that would touch are left out, and over eight cylinders all of them.
     """
 
     def point(angle_deg: float, reach: float) -> QPointF:
@@ -46,9 +50,14 @@ def paint_glyph(
         p.setPen(flat_pen(theme.ink, 1.6))
         p.setBrush(theme.now if row == 0 else theme.sheet)
         p.drawEllipse(point(angle, radius), 4.2, 4.2)
-        if len(offsets_deg) <= 8:
+    if len(offsets_deg) > 8:
+        return
+    last_deg = -CYCLE_DEG
+    for angle, row in sorted((angle, row) for row, angle in enumerate(offsets_deg)):
+        if min(angle - last_deg, CYCLE_DEG - angle) >= TOUCHING_DEG:
             spot = point(angle, radius + 11)
             draw_centred(p, spot, str(row + 1), NOTE, theme.ink, Weight.STRONG)
+            last_deg = angle
 
 
 def paint_across(

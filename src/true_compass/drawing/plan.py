@@ -18,6 +18,9 @@ from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
+ABREAST_DEG = 25.0
+"""Pins or banks less than this apart share a label, which would lie one over the other."""
+
 
 def pattern_of(engine: Engine, bank: int) -> str:
     """Letters along a head from the front, two a cylinder."""
@@ -50,8 +53,12 @@ def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
             letters = pattern_of(engine, bank)[2 * at : 2 * at + 2]
             spot = QRectF(head.left() + at * each, y, each, high)
             _paint_cylinder(p, spot, cylinder, letters, numbers_below, theme)
-    middle = box.top() + len(banks) * (high + gap) / 2 - gap / 2
-    if len(banks) > 1:
+    # Between the heads on either side of the crank; with an odd number, behind the first half.
+    above = max(len(banks) // 2, 1)
+    middle = box.top() + above * (high + gap) - gap / 2
+    if len(banks) == 1:
+        middle = box.top() + high / 2
+    if len(banks) % 2 == 0:
         p.setPen(flat_pen(theme.line, 1.6))
         p.drawLine(QPointF(left - 4, middle), QPointF(box.right(), middle))
     tip = QPointF(box.left() + 54, middle)
@@ -77,8 +84,9 @@ def _paint_cylinder(
         corner = size * 0.3 if kind is Kind.INTAKE else 2.0
         rounded(p, valve, corner, theme.sheet, flat_pen(theme.ink, 2))
         name = valve.adjusted(2, 2, -2, -size * 0.3)
-        px = min(LABEL, size * 0.42)
-        draw_text(p, name, f"{letter}{cylinder}", px, theme.ink, Weight.STRONG, CENTRE)
+        code = f"{letter}{cylinder}"
+        px = min(LABEL, size * 0.42, name.width() / (0.7 * len(code)))
+        draw_text(p, name, code, px, theme.ink, Weight.STRONG, CENTRE)
         bar_at = valve.bottomLeft() + QPointF(size * 0.2, -size * 0.28)
         bar = QRectF(bar_at, QSizeF(size * 0.6, size * 0.14))
         if kind is Kind.INTAKE:
@@ -105,27 +113,45 @@ def paint_front(p: QPainter, box: QRectF, rig: Rig, theme: Theme, stills: Stills
     p.translate(centre)
     EndView(scale, theme, stills, factor).paint_still(p, bearings)
     radius = scale.radius * factor
-    abreast: dict[float, list[str]] = {}
-    for number, throw in enumerate(layout.throws, start=1):
-        abreast.setdefault(round(throw.angle_deg % 360.0, 3), []).append(str(number))
-    for throw_deg, numbers in abreast.items():
-        angle = throw_deg - float(layout.pin_deg[0]) + float(layout.bank_deg[0])
-        turned = math.radians(sense * angle)
-        pin = QPointF(math.sin(turned), -math.cos(turned)) * max(radius, 20.0)
-        p.setPen(round_pen(theme.metal_dk, 6))
-        p.drawLine(QPointF(0, 0), pin)
-        # Throws one behind the other share a label.
-        words = "·".join(numbers)
-        half = max(11.0, text_width(words, NOTE, Weight.STRONG) / 2 + 6)
-        label = QRectF(pin.x() - half, pin.y() - 11, 2 * half, 22)
-        rounded(p, label, 11, theme.sheet, flat_pen(theme.ink, 2))
-        draw_text(p, label, words, NOTE, theme.ink, Weight.STRONG, CENTRE)
-    for bearing, cylinder in zip(bearings, first, strict=True):
-        turned = math.radians(bearing)
-        reach = (scale.crank_y + 6) * factor + 12
-        spot = QPointF(math.sin(turned), -math.cos(turned)) * reach
-        number_disc(p, spot, 13, cylinder, Place.BETWEEN, theme, strong=False)
+    zero_deg = float(layout.bank_deg[0]) - float(layout.pin_deg[0])
+    pins = [sense * (throw.angle_deg + zero_deg) for throw in layout.throws]
+    reach = max(radius, 20.0)
+    p.setPen(round_pen(theme.metal_dk, 6))
+    for pin_deg in pins:
+        p.drawLine(QPointF(0, 0), _outward(pin_deg) * reach)
+    for at_deg, numbers in _abreast(pins):
+        _paint_label(p, _outward(at_deg) * reach, "·".join(map(str, numbers)), 11, theme)
+    reach = (scale.crank_y + 6) * factor + 12
+    for at_deg, places in _abreast(bearings):
+        words = "·".join(str(first[place - 1]) for place in places)
+        _paint_label(p, _outward(at_deg) * reach, words, 13, theme)
     p.restore()
+
+
+def _outward(bearing_deg: float) -> QPointF:
+    turned = math.radians(bearing_deg)
+    return QPointF(math.sin(turned), -math.cos(turned))
+
+
+def _abreast(bearings_deg: list[float]) -> list[tuple[float, list[int]]]:
+    """Bearings less than `ABREAST_DEG` apart as one, each with its numbers from 1."""
+    groups: list[tuple[float, list[int]]] = []
+    for number, bearing in enumerate(bearings_deg, start=1):
+        for first, numbers in groups:
+            if abs((bearing - first + 180.0) % 360.0 - 180.0) < ABREAST_DEG:
+                numbers.append(number)
+                break
+        else:
+            groups.append((bearing, [number]))
+    return groups
+
+
+def _paint_label(p: QPainter, at: QPointF, words: str, radius: float, theme: Theme) -> None:
+    """A number, or several that share a place, in a disc that grows with them."""
+    half = max(radius, text_width(words, NOTE, Weight.STRONG) / 2 + 6)
+    label = QRectF(at.x() - half, at.y() - radius, 2 * half, 2 * radius)
+    rounded(p, label, radius, theme.sheet, flat_pen(theme.ink, 2))
+    draw_text(p, label, words, NOTE, theme.ink, Weight.STRONG, CENTRE)
 
 
 def paint_throws(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:

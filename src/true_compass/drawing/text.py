@@ -1,5 +1,6 @@
 """Text on a painter: one call that sets font, colour and place, and never runs out of its box."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Final
 
@@ -61,6 +62,29 @@ def draw_text(
     p.setPen(colour)
     _write(p, box, align, shown)
     return text_width(shown, size, weight)
+
+
+def draw_one_of(
+    p: QPainter,
+    box: QRectF,
+    wordings: Sequence[str],
+    px: float,
+    colour: QColor,
+    weight: Weight = Weight.BODY,
+    align: int = LEFT,
+) -> float:
+    """The first of several wordings that fits whole, or nothing. Returns its width."""
+    width = round(box.width(), 1)
+    for words in wordings:
+        if fitted(words, px, weight, width)[0] == words:
+            return draw_text(p, box, words, px, colour, weight, align)
+    return 0.0
+
+
+def paragraph_height(text: str, px: float, width: float) -> float:
+    """How high a text stands in as many lines as it needs."""
+    metrics = QFontMetricsF(font(px))
+    return len(_lines(font(px), text, width)) * metrics.lineSpacing()
 
 
 def draw_paragraph(p: QPainter, box: QRectF, text: str, px: float, colour: QColor) -> float:

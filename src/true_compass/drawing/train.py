@@ -45,11 +45,12 @@ class TrainPose:
 
 @dataclass(frozen=True, slots=True)
 class TrainDrawing:
-    """Draws the train about a box of 260 × 330."""
+    """Draws the train about a box of 260 × 330, its parts with their names unless it is small."""
 
     train: Train
     pose: TrainPose
     theme: Theme
+    named: bool = True
 
     def paint(self, p: QPainter) -> None:
         """Draw the train of the engine's kind; an atmospheric valve has none."""
@@ -134,6 +135,8 @@ class TrainDrawing:
         p.drawEllipse(pivot, 8, 8)
 
     def _label(self, p: QPainter, at: QPointF, words: str, align: int = LEFT) -> None:
+        if not self.named:
+            return
         box = QRectF(at.x(), at.y() - 10, 150, 20)
         if align == CENTRE:
             box.translate(-75, 0)

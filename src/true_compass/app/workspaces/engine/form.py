@@ -31,6 +31,8 @@ ROW: Final = 58.0
 ERROR: Final = 50.0
 HEAD: Final = 34.0
 COLUMNS: Final = 12
+NARROW: Final = 415.0
+"""Under this width fields take a third more, so that their labels are not cut."""
 
 
 class Choice(QComboBox):
@@ -190,14 +192,17 @@ class EngineForm(Painted):
             y += HEAD
             x, wrong = 0, False
             for field in fields:
-                if x + field.wide > COLUMNS:
+                wide = field.wide
+                if width < NARROW:
+                    wide = min(-(-wide * 4 // 3), COLUMNS)
+                if x + wide > COLUMNS:
                     y, x, wrong = y + ROW + (ERROR if wrong else 0.0), 0, False
                 unit = (width + 10) / COLUMNS
-                box = QRectF(x * unit, y, field.wide * unit - 10, ROW)
+                box = QRectF(x * unit, y, wide * unit - 10, ROW)
                 self._places[field.path] = box
                 place = self.look.scaled(box.x(), y + LABEL_HEIGHT, box.width(), FIELD_HEIGHT)
                 self.inputs[field.path].setGeometry(place)
-                x += field.wide
+                x += wide
                 wrong = wrong or field.path == self.problem_path
             y += ROW + (ERROR if wrong else 0.0) + 6
         self._heads = heads

@@ -232,16 +232,16 @@ class OrdersModel:
             return f"No even order; {every} uneven one{'s' if every > 1 else ''}"
         return "On this crank some must fire together"
 
-    def crank_words(self) -> str:
-        """The pins, and what else the crank allows."""
+    def crank_words(self) -> list[str]:
+        """The pins, and what else the crank allows; wordings, the longest first."""
         pins = ", ".join(f"{throw.angle_deg:.4g}" for throw in self.layout.throws)
-        words = f"Pins {pins}°."
+        sentences = [f"Pins {pins}°."]
         together = len(self.table.together_deg)
         if together:
-            words += f" In {together} more choices some fire together."
+            sentences.append(f"In {together} more choices some fire together.")
         if self.has_hands:
-            words += f" The other hand allows {self.other_even_count} even."
-        return words
+            sentences.append(f"The other hand allows {self.other_even_count} even.")
+        return [" ".join(sentences[:count]) for count in range(len(sentences), 0, -1)]
 
     def borders(self) -> list[int]:
         """After which columns a bank or a half ends, where numbers run along them."""

@@ -10,7 +10,7 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.workspaces.orders.model import COLUMNS, OrderRow, OrdersModel
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.orders import paint_glyph
-from true_compass.drawing.text import LEFT, draw_text, text_width
+from true_compass.drawing.text import LEFT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
 HEADER: Final = 54.0
@@ -19,6 +19,9 @@ ROW: Final = 100.0
 LOW_ROW: Final = 72.0
 RING_SHARE: Final = 0.33
 SHARES: Final = (0.01, 0.43, 0.55, 0.685, 0.845)
+SHARES_WITHOUT_RING: Final = (0.01, 0.3, 0.42, 0.61, 0.81)
+RINGS_FROM: Final = 660.0
+"""Least width of the table for a small ring in each row."""
 
 
 class OrderTableView(Painted):
@@ -62,6 +65,14 @@ class OrderTableView(Painted):
         """Rows are lower where there are many."""
         room = self.logical_height - HEADER - FOOTER
         return min(max(room / max(len(self._rows), 1), LOW_ROW), ROW)
+
+    @property
+    def _has_rings(self) -> bool:
+        return self.logical_width >= RINGS_FROM
+
+    @property
+    def _shares(self) -> tuple[float, ...]:
+        return SHARES if self._has_rings else SHARES_WITHOUT_RING
 
     @property
     def _visible(self) -> int:
@@ -109,22 +120,25 @@ class OrderTableView(Painted):
 
     def _paint_headings(self, p: QPainter, sorted_by: int) -> None:
         theme, width = self.look.theme, self.logical_width
+        shares, rings = self._shares, self._has_rings
         for place, column in enumerate(COLUMNS):
-            x = SHARES[place] * width + 8
-            end = RING_SHARE if place == 0 else (*SHARES, 1.0)[place + 1]
+            x = shares[place] * width + 8
+            end = RING_SHARE if place == 0 and rings else (*shares, 1.0)[place + 1]
             room = end * width - x - (20 if place == sorted_by else 0)
             head = QRectF(x, 6, room, 24)
             used = draw_text(p, head, column.word, LABEL, theme.ink, Weight.STRONG)
-            draw_text(p, QRectF(x, 28, end * width - x, 20), column.under, NOTE, theme.ink2)
+            under = QRectF(x, 28, end * width - x, 20)
+            draw_one_of(p, under, [column.under], NOTE, theme.ink2)
             if place == sorted_by:
                 at = QPointF(x + used + 12, 19)
                 mark = [at + QPointF(-6, -4), at + QPointF(6, -4), at + QPointF(0, 5)]
                 p.setPen(Qt.PenStyle.NoPen)
                 p.setBrush(theme.ink)
                 p.drawPolygon(QPolygonF(mark))
-        ring = QRectF(RING_SHARE * width - 20, 6, 90, 24)
-        draw_text(p, ring, "Ring", LABEL, theme.ink, Weight.STRONG)
-        draw_text(p, ring.translated(0, 20), "720° once", NOTE, theme.ink2)
+        if rings:
+            ring = QRectF(RING_SHARE * width - 20, 6, 90, 24)
+            draw_text(p, ring, "Ring", LABEL, theme.ink, Weight.STRONG)
+            draw_text(p, ring.translated(0, 20), "720° once", NOTE, theme.ink2)
         p.fillRect(QRectF(8, HEADER - 1, width - 16, 1.4), theme.hair)
 
     def _paint_row(self, p: QPainter, box: QRectF, row: OrderRow, place: int) -> None:
@@ -135,11 +149,11 @@ class OrderTableView(Painted):
         p.fillRect(QRectF(8, box.bottom() - 1, width - 16, 1.4), theme.hair)
 
         def cell(i: int, wide: float) -> QRectF:
-            return QRectF(SHARES[i] * width + 8, box.top(), wide * width, box.height())
+            return QRectF(self._shares[i] * width + 8, box.top(), wide * width, box.height())
 
         self._paint_order(p, cell(0, 0.27), row)
         radius = min(27.0, box.height() / 2 - 20)
-        if len(row.order) <= 18:
+        if self._has_rings:
             at = QPointF((RING_SHARE + 0.03) * width, box.center().y())
             paint_glyph(p, at, row.offsets_deg, row.pairs, theme, radius)
         draw_text(p, cell(1, 0.11), row.gaps, LABEL, theme.ink, Weight.STRONG)
@@ -196,7 +210,7 @@ class OrderTableView(Painted):
         spot = event.position() / self.look.scale
         if spot.y() < HEADER:
             share = spot.x() / self.logical_width
-            passed = [place for place, start in enumerate(SHARES) if share >= start]
+            passed = [place for place, start in enumerate(self._shares) if share >= start]
             if passed:
                 keep = self.row.order if self.row else None
                 self._model.sorted_by = passed[-1]

@@ -19,7 +19,7 @@ from true_compass.core.state import Rig, engine_state
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.orders import paint_across
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, sense_of
-from true_compass.drawing.text import CENTRE, draw_paragraph, draw_text
+from true_compass.drawing.text import CENTRE, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, READOUT, Weight
 from true_compass.session.session import Session
 
@@ -83,7 +83,8 @@ class ChosenOrder(Painted):
         mark = QRectF(box.left() + 14, box.top() + 14, 20, 20)
         paint_problem_mark(p, mark, theme.ink, theme.on_ink)
         words = QRectF(box.left() + 46, box.top() + 10, box.width() - 58, 26)
-        draw_text(p, words, head, LABEL, theme.ink, Weight.STRONG)
+        heads = (head, head.removeprefix("Backwards it is "), "Backwards")
+        draw_one_of(p, words, heads, LABEL, theme.ink, Weight.STRONG)
         body_box = QRectF(box.left() + 46, box.top() + 38, box.width() - 58, box.height() - 42)
         draw_paragraph(p, body_box, body, NOTE + 1, theme.ink2)
 
@@ -295,7 +296,7 @@ class OrdersWorkspace(Workspace):
         head = QRectF(20, 8, ends - 32, 44)
         draw_text(p, head, self.model.headline(), HEAD, theme.ink, Weight.STRONG)
         crank = QRectF(20, 56, left, 26)
-        draw_text(p, crank, self.model.crank_words(), BODY, theme.ink2)
+        draw_one_of(p, crank, self.model.crank_words(), BODY, theme.ink2)
         top = height - TEST_HEIGHT - 10
         rounded(p, QRectF(20, top, left, TEST_HEIGHT), 6, theme.sheet, flat_pen(theme.hair, 1.4))
         label = QRectF(36, top + 12, 260, 24)

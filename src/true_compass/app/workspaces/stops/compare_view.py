@@ -18,7 +18,15 @@ from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
 from true_compass.core.stops import Plan
 from true_compass.drawing.codes import flat_pen, rounded
-from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_paragraph, draw_text, fitted
+from true_compass.drawing.text import (
+    CENTRE,
+    LEFT,
+    RIGHT,
+    draw_one_of,
+    draw_paragraph,
+    draw_text,
+    fitted,
+)
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
 TWO_LINES: Final = 44.0
@@ -144,7 +152,8 @@ class CompareView(Painted):
             ("What can go wrong", x[6] + 12, width - 10, LEFT),
         ):
             head = QRectF(left, 84, right - left, 24)
-            draw_text(p, head, words, NOTE + 1, theme.ink2, Weight.LABEL, align)
+            wordings = (words, words.removeprefix("Least ").capitalize(), "")
+            draw_one_of(p, head, wordings, NOTE + 1, theme.ink2, Weight.LABEL, align)
         self._scale(p, x[3] + 24, x[4])
         table = QRectF(0, HEAD_ROOM, width, height - HEAD_ROOM - 8)
         rounded(p, table, 6, theme.sheet, flat_pen(theme.hair, 1.6))

@@ -14,11 +14,14 @@ from true_compass.core.evidence import signs_at, there_words
 from true_compass.core.state import engine_state
 from true_compass.core.stops import Stop, StopItem
 from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
-from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, draw_text
+from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
 GAP: Final = 18.0
+TWO: Final = 560.0
+TWO_WITH_PARTS: Final = 760.0
+"""Least width for two sheets side by side."""
 HEAD_ROOM: Final = 118.0
 ROW_MOST: Final = 72.0
 ROW_LEAST: Final = 27.0
@@ -49,7 +52,10 @@ class SheetsView(Painted):
         plan = self._model.plan
         if plan is None:
             return []
-        count = 2 if self.logical_width > 560 and not self.only_one else 1
+        # A row that says which part of a rocker it is needs more room.
+        parts = any(" " in item.name for stop in plan.stops for item in stop.items)
+        two = self.logical_width > (TWO_WITH_PARTS if parts else TWO)
+        count = 2 if two and not self.only_one else 1
         first = min(self._model.place, max(len(plan.stops) - count, 0))
         return list(enumerate(plan.stops))[first : first + count]
 
@@ -148,7 +154,7 @@ class SheetsView(Painted):
             )
         tip = QRectF(box.left() + 18, y + 14, box.width() - 36, 20)
         line = there_words(rig, round(stop.crank_deg, 3))
-        draw_text(p, tip, line, NOTE, theme.ink2)
+        draw_one_of(p, tip, (line, f"{line.partition(':')[0]}."), NOTE, theme.ink2)
         if not stop.items:
             nothing = QRectF(box.left() + 18, box.top() + HEAD_ROOM + 10, box.width() - 36, 30)
             draw_text(p, nothing, "Nothing is due here.", BODY, theme.ink2)

@@ -12,7 +12,7 @@ from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.core.adjust import LAST_ROUND, task_for
 from true_compass.core.evidence import CARE
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text
+from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, paragraph_height
 from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight
 
 ROW: Final = 38.0
@@ -197,7 +197,7 @@ class NextItem(Painted):
             draw_text(p, QRectF(0, y, width, 40), head, HEAD, theme.ink, Weight.STRONG)
             y += 48
         for line in lines:
-            if y > height - (40 if low else 50):
+            if y + paragraph_height(line, px, width) > height - 26:
                 break
             y = draw_paragraph(p, QRectF(0, y, width, 80), line, px, theme.ink) + (3 if low else 7)
         care = QRectF(0, height - 24, width, 22)

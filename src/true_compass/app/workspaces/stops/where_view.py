@@ -35,6 +35,7 @@ _WAYS: Final = {
     Qt.Key.Key_Down: (0, 1),
     Qt.Key.Key_Up: (0, -1),
 }
+NARROW_HEAD: Final = 52.0
 LEFT_SIDE: Final = 440.0
 
 
@@ -169,9 +170,10 @@ class WhereView(Painted):
         each = (wide - 70) / len(HEADS)
         for column in range(columns):
             for place, words in enumerate(HEADS.values()):
-                head = QRectF(left + column * wide + 64 + place * each, 2, each - 6, 22)
+                head = QRectF(left + column * wide + 61 + place * each, 2, each, 22)
                 ink2 = self.look.theme.ink2
-                draw_text(p, head, words, NOTE + 1, ink2, Weight.LABEL, CENTRE)
+                px = NOTE + 1 if each > NARROW_HEAD else NOTE - 3
+                draw_text(p, head, words, px, ink2, Weight.LABEL, CENTRE)
         for number, valve in enumerate(valves):
             x, y = left + (number // rows) * wide, 26 + (number % rows) * high
             name = QRectF(x, y, 54, high)

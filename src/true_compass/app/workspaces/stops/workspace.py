@@ -282,7 +282,7 @@ class StopsWorkspace(Workspace):
     def _show_there(self) -> None:
         place_deg = self.where.only_place_deg()
         self.there_button.setEnabled(place_deg is not None)
-        words = "The crank on the screen waits until one place is left"
+        words = "Waits until one place is left"
         if place_deg is not None:
             words = f"Put the crank at {place_deg:g}°, and begin from there"
         self.there_button.setText(words)
@@ -343,7 +343,7 @@ class StopsWorkspace(Workspace):
         self.update()
 
     def _arrange_plan(self, width: float, height: float) -> None:
-        side = min(SIDE, width * 0.36)
+        side = min(SIDE, width * 0.4)
         foot = height - 50
         self._put(self.schools, 20, 54, side - 10, foot - 54 - 8)
         if self.model.word in ASKED:

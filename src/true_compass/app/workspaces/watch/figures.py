@@ -13,7 +13,7 @@ from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.drawing.chips import Chip, chip_figure, low_chip, valve_chip
 from true_compass.drawing.dials import RADIUS, Dials
 from true_compass.drawing.ring import sense_of
-from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text, text_width
+from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
 TITLE_HEIGHT: Final = 22.0
@@ -48,7 +48,8 @@ class Headline(Painted):
         room = width - side
         used = draw_text(p, QRectF(0, 0, room, 36), first, HEAD, theme.ink, Weight.STRONG, LEFT)
         rest = QRectF(used + 20, 2, room - used - 20, 36)
-        draw_text(p, rest, second, LEAD, theme.ink2, Weight.LABEL, LEFT)
+        wordings = (second, second.partition(":")[0])
+        draw_one_of(p, rest, wordings, LEAD, theme.ink2, Weight.LABEL, LEFT)
         if self.show_hint:
             at_right = QRectF(width - side, 0, side, 36)
             draw_text(p, at_right, HINT, BODY, theme.ink2, Weight.BODY, RIGHT)
@@ -177,10 +178,12 @@ class AdjustHere(Painted):
 
     def paint(self, p: QPainter) -> None:
         """Draw the line."""
-        free = [chip.name for chip in self._context.chips() if chip.free]
-        words = f"Adjust here: {', '.join(free) or 'nothing'}"
+        chips = self._context.chips()
+        free = [chip.name for chip in chips if chip.free]
+        told = f"Adjust here: {', '.join(free) or 'nothing'}"
+        counted = f"Adjust here: {len(free)} of {len(chips)}, the solid chips above"
         box = QRectF(0, 0, self.logical_width, 30)
-        draw_text(p, box, words, LEAD, self.look.theme.ink, Weight.STRONG, LEFT)
+        draw_one_of(p, box, (told, counted), LEAD, self.look.theme.ink, Weight.STRONG, LEFT)
 
 
 class AdjustList(Painted):

@@ -210,6 +210,9 @@ class WatchWorkspace(Workspace):
         self.arrange()
 
     def _make_columns(self) -> None:
+        # A column that goes would hand the keyboard on to the next one that goes.
+        if any(column.hasFocus() for column in self.columns):
+            self.ring.setFocus()
         for column in self.columns:
             column.retire()
             column.setParent(None)

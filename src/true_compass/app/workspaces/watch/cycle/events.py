@@ -6,25 +6,28 @@ from PyQt6.QtGui import QPainter
 from true_compass.app.workspaces.watch.cycle.panel import HEAD_ROOM, ROW, SENTENCE, Panel
 from true_compass.core.angles import degrees_on
 from true_compass.drawing.ring import shown_degrees
-from true_compass.drawing.text import RIGHT, draw_text
+from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, NOTE, Weight
 
 
 class EventsPanel(Panel):
     """What happens in the cycle, in order; the list rolls as the crank turns."""
 
-    def events(self) -> list[tuple[float, str, str]]:
-        """Every event on from here: degrees on, short words, full words."""
+    def events(self) -> list[tuple[float, str, tuple[str, str]]]:
+        """Every event on from here: degrees on, its code, and wordings in full."""
         session = self._context.session
-        state, names = session.state, {v.name: v.full_name for v in session.state.engine.valves}
-        rows = [
-            (event.crank_deg, event.words, f"{names[event.valve]} {event.words.split()[1]}")
-            for event in session.valve_events
-        ]
+        state, valves = session.state, {v.name: v for v in session.state.engine.valves}
+        rows = []
+        for event in session.valve_events:
+            valve = valves[event.valve]
+            does = ("open" if event.opens else "close") + ("s" if valve.count == 1 else "")
+            wordings = (f"{valve.full_name} {does}", f"{valve.kind.value} {does}")
+            rows.append((event.crank_deg, event.words, wordings))
         for cylinder, place in zip(
             state.engine.cylinders, state.rig.true_offsets_deg.tolist(), strict=True
         ):
-            rows.append((place, f"{cylinder} fires", f"cylinder {cylinder} at compression TDC"))
+            wordings = (f"cylinder {cylinder} at compression TDC", "compression TDC")
+            rows.append((place, f"{cylinder} fires", wordings))
         here = state.crank_deg
         return sorted((degrees_on(place, here), words, full) for place, words, full in rows)
 
@@ -49,7 +52,7 @@ class EventsPanel(Panel):
             angle = f"{shown_degrees(here + on_deg)}°"
             draw_text(p, QRectF(0, y, 60, ROW + 2), angle, BODY - 1, theme.ink, weight, RIGHT)
             draw_text(p, QRectF(76, y, 90, ROW + 2), words, BODY - 1, theme.ink, weight)
-            draw_text(p, QRectF(170, y, width - 330, ROW + 2), full, NOTE, theme.ink2)
+            draw_one_of(p, QRectF(170, y, width - 330, ROW + 2), full, NOTE, theme.ink2)
             after = events[place + 1][0] if place + 1 < len(events) else 720.0 + events[0][0]
             gap = f"then {after - on_deg:.1f}°"
             on_box = QRectF(width - 160, y, 76, ROW + 2)

@@ -12,7 +12,7 @@ from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, names_in_full
 from true_compass.app.workspaces.watch.cycle.model import CycleModel
 from true_compass.drawing.stills import Paint, Stills
-from true_compass.drawing.text import draw_paragraph, draw_text
+from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight
 
 HEAD_ROOM: Final = 66.0
@@ -112,7 +112,8 @@ class Panel(CycleView):
         # The button that puts things back stands at the right while something is tried.
         room = width - (94 if self._model.tried and self.slider_room else 0)
         draw_text(p, QRectF(0, 2, room, 36), first, HEAD, theme.ink, Weight.STRONG)
-        draw_text(p, QRectF(0, 38, width, 22), second, BODY - 1, theme.ink2)
+        shorter = f"{second.partition('. ')[0].partition(',')[0]}"
+        draw_one_of(p, QRectF(0, 38, width, 22), (second, shorter), BODY - 1, theme.ink2)
 
     def sentence(self, p: QPainter, words: str) -> None:
         """The sentence at the foot."""

@@ -23,10 +23,12 @@ from true_compass.core.cylinder import (
 )
 from true_compass.core.train import LashAt
 from true_compass.core.units import MM_PER_THOU
-from true_compass.drawing.text import RIGHT, draw_text
+from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import LABEL, NOTE, Weight
 from true_compass.drawing.train import TrainDrawing, TrainPose
 
+NAMED_FROM: Final = 0.7
+"""Scale of the drawing from which the names of its parts can be read."""
 NO_CHANGE: Final = "–"
 
 
@@ -47,7 +49,8 @@ class TrainPanel(Panel):
             p.translate(side * self.logical_width / 2 + 4, HEAD_ROOM)
             p.scale(factor, factor)
             pose = self._pose(kind)
-            TrainDrawing(train, pose, self.look.theme).paint(p)
+            drawing = TrainDrawing(train, pose, self.look.theme, named=factor >= NAMED_FROM)
+            drawing.paint(p)
             p.restore()
             box = QRectF(side * self.logical_width / 2 + 44, HEAD_ROOM - 4, 140, 22)
             words = f"gap {pose.gap_mm:.2f} mm" if pose.gap_mm > 0 else ""
@@ -95,9 +98,8 @@ class TrainPanel(Panel):
         for place, (label, value) in enumerate(self.facts()):
             x = (place % 2) * width * 0.52
             box = QRectF(x, y + (place // 2) * (ROW + 2), width * 0.48, ROW)
-            used = draw_text(p, box, label, NOTE + 1, theme.ink2) + 8
-            rest = box.adjusted(used, 0, 0, 0)
-            draw_text(p, rest, value, NOTE + 1, theme.ink, Weight.LABEL, RIGHT)
+            used = draw_text(p, box, value, NOTE + 1, theme.ink, Weight.LABEL, RIGHT) + 8
+            draw_one_of(p, box.adjusted(0, 0, -used, 0), [label], NOTE + 1, theme.ink2)
 
     def facts(self) -> list[tuple[str, str]]:
         """Train at the left, gas at the right, row by row."""
@@ -119,7 +121,7 @@ class TrainPanel(Panel):
             ("Ratio, I / E", ratio),
             ("Swept volume", f"{swept_cm3(rig)[row]:.0f} cm³"),
             ("Adjuster", f"{train.adjuster.words}{pitch}"),
-            ("Above the piston at TDC", f"{clearance_cm3(rig)[row]:.1f} cm³"),
+            ("Volume at TDC", f"{clearance_cm3(rig)[row]:.1f} cm³"),
             ("Lash, I", lash_i),
             ("Compression ratio", f"{engine.compression.ratio:g}"),
             ("Lash, E", lash_e),
