@@ -157,7 +157,7 @@ class Hands:
         return str(how)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(4))
 def test_whatever_hands_do_the_engine_stays_whole(
     open_window: MakeWindow, answers: Answers, tmp_path: Path, seed: int
 ) -> None:
@@ -166,7 +166,7 @@ def test_whatever_hands_do_the_engine_stays_whole(
     answers.path = dropped if seed % 2 else None
     window = open_window(rig_names()[4 * seed])
     hands = Hands(window, seed)
-    for step in range(150):
+    for step in range(130):
         hands.act()
         state = window.session.state
         assert 0.0 <= state.crank_deg < 720.0, hands.done[-3:]

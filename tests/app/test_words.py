@@ -19,7 +19,7 @@ from true_compass.app.workspaces.stops.workspace import COMPARE, TABS, StopsWork
 from true_compass.drawing import text
 
 Key = Qt.Key
-RIGS = ("ash", "birch", "cedar", "oak", "aspen", "hickory")
+RIGS = ("ash", "cedar", "oak", "aspen", "hickory")
 PANELS = ("Overlap", "Lift", "Events", "Train")
 
 

@@ -6,11 +6,15 @@ that off the nominal angle.
 """
 
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 
 from true_compass.core.angles import Floats, over_angles
 from true_compass.core.engine import Engine
+
+MOST_STEPS: Final = 40
+SETTLED_DEG: Final = 1e-7
 
 
 def piston_from_tdc_mm(angle_deg: float | Floats, stroke_mm: float, rod_mm: float) -> Floats:
@@ -125,9 +129,11 @@ def dead_centres(linkage: Linkage) -> DeadCentres:
     count = len(linkage.rod_mm)
     tdc, bdc = np.zeros(count), np.full(count, 180.0)
     if not linkage.plain:
-        for _ in range(12):
-            tdc = _climb(linkage, tdc, 1.0)
-            bdc = _climb(linkage, bdc, -1.0)
+        for _ in range(MOST_STEPS):
+            before = tdc, bdc
+            tdc, bdc = _climb(linkage, tdc, 1.0), _climb(linkage, bdc, -1.0)
+            if max(np.abs(tdc - before[0]).max(), np.abs(bdc - before[1]).max()) < SETTLED_DEG:
+                break
     top, foot = piston_height_mm(linkage, tdc), piston_height_mm(linkage, bdc)
     return DeadCentres(tdc, bdc, top, top - foot)
 
