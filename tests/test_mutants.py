@@ -23,7 +23,7 @@ from true_compass.files.engine_file import engine_text, parse_engine
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import rig_names, rig_text
 
-ENGINES = 4
+ENGINES = 2
 """How many accepted ones of each rig are worked through."""
 NUMBER = re.compile(r"-?\d+(\.\d+)?")
 VALUES = (

@@ -50,7 +50,7 @@ def type_into(workspace: EngineWorkspace, path: str, text: str) -> QLineEdit:
 def test_every_rig_turns_through_a_cycle(open_window: MakeWindow, name: str) -> None:
     window = open_window(name)
     seen = set()
-    for crank in range(0, 720, 45):
+    for crank in range(0, 720, 90):
         window.session.turn_to(float(crank) + 0.5)
         window.grab()
         seen.add(window.turn_bar.next_tdc.second())

@@ -31,7 +31,7 @@ def visible(parent: QWidget, kind: type[QWidget]) -> list[QWidget]:
 
 @pytest.mark.parametrize("place", PLACES)
 @pytest.mark.parametrize("rig", ["ash", "cedar", "aspen"])
-@pytest.mark.parametrize("size", [(700, 460), (1000, 700), (1280, 800), (1920, 1080)])
+@pytest.mark.parametrize("size", [(700, 460), (1000, 700), (1920, 1080)])
 def test_every_workspace_draws_at_every_size(
     open_window: MakeWindow, place: int, rig: str, size: tuple[int, int]
 ) -> None:

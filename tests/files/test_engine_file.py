@@ -49,11 +49,18 @@ def with_line(text: str, key: str, line: str) -> str:
     return "\n".join(lines)
 
 
+@pytest.fixture(scope="module")
+def schema() -> jsonschema.Draft202012Validator:
+    return jsonschema.Draft202012Validator(json.loads(schema_text()))
+
+
 @pytest.mark.parametrize("name", rig_names())
-def test_every_rig_passes_the_strict_reading_and_the_schema(name: str) -> None:
+def test_every_rig_passes_the_strict_reading_and_the_schema(
+    name: str, schema: jsonschema.Draft202012Validator
+) -> None:
     assert parse_engine(rig_text(name), name) == demo_rig(name)
     assert demo_rig(name).place == "Wexcombe Vale College"
-    jsonschema.validate(tomllib.loads(rig_text(name)), json.loads(schema_text()))
+    schema.validate(tomllib.loads(rig_text(name)))
 
 
 @pytest.mark.parametrize(
