@@ -20,7 +20,7 @@ from true_compass.drawing.lap import Lap, plain_words
 from true_compass.drawing.lens import Lens
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, place_of, sense_of
 from true_compass.drawing.stills import Stills
-from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.text import CENTRE, LEFT, draw_text, texts_as_outlines
 from true_compass.drawing.theme import BODY, HEAD, NOTE, Theme, Weight, theme
 
 PNG_TIMES: Final = 2.0
@@ -82,7 +82,8 @@ def _write_svg(path: Path, size: tuple[float, float], paint: Paint) -> bool:
     p = QPainter()
     if not p.begin(made):
         return False
-    paint(p)
+    with texts_as_outlines():
+        paint(p)
     return p.end()
 
 

@@ -1,6 +1,7 @@
 """Text on a painter: one call that sets font, colour and place, and never runs out of its box."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from functools import lru_cache
 from typing import Final
 
@@ -9,7 +10,6 @@ from PyQt6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QPaintEngine,
     QPainter,
     QPainterPath,
     QTextLayout,
@@ -96,10 +96,22 @@ def draw_paragraph(p: QPainter, box: QRectF, text: str, px: float, colour: QColo
     return p.boundingRect(box, flags, text).bottom()
 
 
+@contextmanager
+def texts_as_outlines() -> Iterator[None]:
+    """Write outlines in place of texts, so that they look the same where the typeface is not."""
+    _outlined.append(True)
+    try:
+        yield
+    finally:
+        _outlined.pop()
+
+
+_outlined: list[bool] = []
+
+
 def _write(p: QPainter, box: QRectF, flags: int, text: str) -> None:
-    """Text, or in an SVG its outlines: it must look the same where the typeface is not."""
-    engine = p.paintEngine()
-    if engine is None or engine.type() != QPaintEngine.Type.SVG:
+    """A text, or its outlines."""
+    if not _outlined:
         p.drawText(box, flags, text)
         return
     outlines, metrics = QPainterPath(), QFontMetricsF(p.font())
