@@ -156,7 +156,8 @@ class OrderTableView(Painted):
         if self._has_rings:
             at = QPointF((RING_SHARE + 0.03) * width, box.center().y())
             paint_glyph(p, at, row.offsets_deg, row.pairs, theme, radius)
-        draw_text(p, cell(1, 0.11), row.gaps, LABEL, theme.ink, Weight.STRONG)
+        gaps = (row.gaps, row.gaps.replace("° to ", "–"))
+        draw_one_of(p, cell(1, 0.115), gaps, LABEL, theme.ink, Weight.STRONG)
         self._paint_run(p, cell(2, 0.13), row.run)
         draw_text(p, cell(3, 0.04), str(len(row.pairs)), LEAD + 2, theme.ink, Weight.STRONG)
         words = "  ".join(f"{a}-{b}" for a, b in row.pairs) or "none"
