@@ -26,7 +26,12 @@ def run(capsys: pytest.CaptureFixture[str]) -> Run:
 
 
 def told(run: Run, line: str) -> Any:
-    return json.loads(run(f"{line} --json"))
+    """What a command prints; NaN and infinity are no JSON."""
+
+    def refuse(word: str) -> float:
+        raise AssertionError(f"{line} prints {word}")
+
+    return json.loads(run(f"{line} --json"), parse_constant=refuse)
 
 
 def lifts_of(run: Run, name: str, step: str) -> tuple[np.ndarray, dict[str, np.ndarray]]:
