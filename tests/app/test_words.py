@@ -45,11 +45,11 @@ class Written:
         found = []
         for row in self.on.values():
             for (one, first), (other, second) in combinations(row, 2):
-                both = one.intersected(other)
+                both = one.adjusted(-1, 0, 1, 0).intersected(other.adjusted(-1, 0, 1, 0))
                 again = first == second and abs(one.y() - other.y()) < 2
                 # Boxes have room above and below their letters, so a little may overlap.
                 deep = both.height() > 0.45 * min(one.height(), other.height())
-                if both.width() > 3 and deep and not again:
+                if both.width() > 1 and deep and not again:
                     found.append((first, second))
         return found
 

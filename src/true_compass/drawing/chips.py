@@ -102,13 +102,16 @@ def low_chip(p: QPainter, box: QRectF, chip: Chip, theme: Theme, stills: Stills)
     size = (box.width(), box.height())
     colour = chip_colour(chip, theme)
     own = QRectF(0, 0, *size)
+    # For the widest figure, so that the name does not grow and shrink as the crank turns.
+    wanted = text_width(f"{chip.name} 200°", NOTE, Weight.STRONG) + 9
+    px = NOTE * min(1.0, size[0] / wanted)
 
     def plate(q: QPainter) -> None:
         _chip_plate(q, own, chip, theme)
-        draw_text(q, own.adjusted(5, 0, 0, 0), chip.name, NOTE, colour, Weight.STRONG, LEFT)
+        draw_text(q, own.adjusted(5, 0, 0, 0), chip.name, px, colour, Weight.STRONG, LEFT)
 
     def figure(q: QPainter) -> None:
-        draw_text(q, own.adjusted(26, 0, -4, 0), chip.figure, NOTE, colour, Weight.LABEL, RIGHT)
+        draw_text(q, own.adjusted(26, 0, -4, 0), chip.figure, px, colour, Weight.LABEL, RIGHT)
 
     look = (chip.free, chip.thin, size)
     stills.draw_made(p, ("low", chip.name, look), lambda: (own, plate), box.topLeft())

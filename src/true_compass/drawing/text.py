@@ -76,7 +76,8 @@ def draw_one_of(
     """The first of several wordings that fits whole, or nothing. Returns its width."""
     width = round(box.width(), 1)
     for words in wordings:
-        if fitted(words, px, weight, width)[0] == words:
+        size = fitted(words, px, weight, width)[1]
+        if text_width(words, size, weight) <= width:
             return draw_text(p, box, words, px, colour, weight, align)
     return 0.0
 

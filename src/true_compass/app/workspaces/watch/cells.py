@@ -19,6 +19,7 @@ from true_compass.drawing.theme import NOTE, Weight
 HEADER: Final = 62.0
 GAP: Final = 10.0
 CHIP: Final = (55.0, 50.0)
+MOST_FACTOR: Final = 1.8
 FULL_CELL: Final = 330.0
 
 
@@ -88,9 +89,12 @@ class CellsView(Painted):
             top = 44.0 if narrow else HEADER
             # In a wide cell the chips stand in the corners, beside the crank.
             flat = max(abs(bearing) for bearing in bearings) > 75
-            foot = CHIP[1] + 12 if narrow or flat else 12.0
+            # Three banks have one over the crank, whose chips stand under it.
+            foot = CHIP[1] + 12 if narrow or flat or len(bearings) > 2 else 12.0
             room = QRectF(10, top, wide - 20, high - top - foot)
-            factor = min(room.width() / extent.width(), room.height() / extent.height(), 1.3)
+            factor = min(
+                room.width() / extent.width(), room.height() / extent.height(), MOST_FACTOR
+            )
             if best and factor <= best[0].factor:
                 continue
             best = []

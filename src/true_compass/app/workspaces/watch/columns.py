@@ -21,7 +21,7 @@ from true_compass.drawing.section import (
     Section,
     SectionScale,
 )
-from true_compass.drawing.text import draw_text
+from true_compass.drawing.text import draw_one_of
 from true_compass.drawing.theme import NOTE, Weight
 
 GUTTER: Final = 72.0
@@ -167,7 +167,7 @@ class CylinderColumn(Painted):
         theme, width, place = self.look.theme, self.logical_width, frame.place
         if self.bank_name:
             name = QRectF(0, 2, width / 2 - 18, 20)
-            draw_text(p, name, self.bank_name, NOTE, theme.ink2, Weight.STRONG)
+            draw_one_of(p, name, [self.bank_name], NOTE, theme.ink2, Weight.STRONG)
         radius = min(17.0, width / 2 - 3)
         number_disc(p, QPointF(width / 2, 20), radius, self.cylinder, place, theme, strong)
         wide = min(width, WIDEST_PLATE)

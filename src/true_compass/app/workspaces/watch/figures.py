@@ -204,7 +204,9 @@ class AdjustList(Painted):
         width, chips = self.logical_width, self._context.chips()
         free = [chip for chip in chips if chip.free]
         self.paint_whole(p, (len(free), len(chips)), self._paint_words)
-        per_row = 5 if len(free) <= 10 else 6 if len(free) <= 18 else 7
+        # Codes of two digits need wider chips.
+        five = 15 if any(len(chip.name) > 2 for chip in free) else 10
+        per_row = 5 if len(free) <= five else 6 if len(free) <= 18 else 7
         rows = -(-len(free) // per_row)
         wide = (width - 6 * (per_row - 1)) / per_row
         high = min(46.0, (self.logical_height - 36 - 48) / max(rows, 1) - 6)
