@@ -64,5 +64,6 @@ def main(words: Sequence[str] | None = None) -> int:
     picture = Path(app.PICTURE)
     if not app.draw_first_screen(start, picture):
         return common.fail(f"{picture} could not be written here: change to another folder")
-    print(f"There is no display here, so the first screen was drawn into {picture.absolute()}")
-    return 0
+    return common.tell(
+        f"There is no display here, so the first screen was drawn into {picture.absolute()}"
+    )

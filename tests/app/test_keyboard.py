@@ -67,9 +67,13 @@ def test_a_whole_plan_by_return_and_the_turn_button(open_window: MakeWindow) -> 
     workspace = stops(window)
     workspace.show_page(DO)
     sheets, model = workspace.sheets, workspace.model
+    QTest.keyClicks(workspace.measured, "0.31")
+    assert "tighter" in workspace.next_item.measured or "wide" in workspace.next_item.measured
     for _ in range(6):
         QTest.keyClick(sheets, Key.Key_Return)
     assert len(model.done) == 6
+    # What was measured at one item says nothing about the next.
+    assert (workspace.measured.text(), workspace.next_item.measured) == ("", "")
     # Nothing is due here any more: return does nothing until the crank is turned on.
     QTest.keyClick(sheets, Key.Key_Return)
     assert len(model.done) == 6

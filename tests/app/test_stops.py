@@ -107,6 +107,17 @@ def test_a_round_of_checking_then_only_what_is_out_of_band(open_window: MakeWind
     assert again.grab().width() > 0
 
 
+def test_a_row_ticked_on_a_round_of_checking_was_good(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    workspace = stops(window)
+    workspace.show_page(DO)
+    workspace.check_button.click()
+    window.grab()
+    box = next(box for box, _, item in workspace.sheets._boxes if item.name == "E1")
+    press(workspace.sheets, box.center())
+    assert workspace.model.done == {"E1": "left"}
+
+
 def test_skipped_stops_come_back_last(open_window: MakeWindow) -> None:
     window = open_window("birch")
     workspace = stops(window)

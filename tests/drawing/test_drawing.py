@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication
 from true_compass.core.cam import Kind
 from true_compass.core.phasing import Stroke
 from true_compass.core.state import Rig
-from true_compass.drawing.chips import Chip
+from true_compass.drawing.chips import Chip, low_chip
 from true_compass.drawing.codes import fill_stroke
 from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction, shown_degrees
 from true_compass.drawing.stills import Stills
@@ -125,6 +125,21 @@ def test_long_text_shrinks_then_is_cut(qapp: QApplication) -> None:
     cut, px = fitted(words, 27, Weight.STRONG, 60)
     assert (cut[-1], px) == ("…", 14)
     assert text_width(cut, px, Weight.STRONG) <= 60
+
+
+def test_a_low_chip_looks_the_same_whatever_was_painted_before(qapp: QApplication) -> None:
+    def picture(chip: Chip, stills: Stills) -> QImage:
+        image = QImage(64, 28, QImage.Format.Format_RGB32)
+        image.fill(QColor("white"))
+        p = QPainter(image)
+        low_chip(p, QRectF(0, 0, 64, 28), chip, theme("light"), stills)
+        p.end()
+        return image
+
+    used = Stills()
+    for name in ("I11", "I1", "E12", "I11"):
+        chip = Chip(Kind.INTAKE, name, 114.0, 0.0)
+        assert picture(chip, used) == picture(chip, Stills())
 
 
 def test_a_still_is_painted_once(qapp: QApplication) -> None:

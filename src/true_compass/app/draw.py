@@ -14,6 +14,7 @@ from true_compass.cli.common import (
     fail,
     join_signed,
     number_of,
+    tell,
 )
 from true_compass.cli.cycle import add_trial_options, cylinder_of, rig_of
 from true_compass.cli.planning import add_plan_options, chosen_plan
@@ -54,12 +55,11 @@ def run(words: Sequence[str]) -> int:
     command, *rest = words
     try:
         parser, act = (_parser(), _draw) if command == "draw" else (_card_parser(), _card)
-        print(act(parser.parse_args(join_signed(rest))))
+        return tell(str(act(parser.parse_args(join_signed(rest)))))
     except EngineError as error:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:
         return fail(str(error))
-    return 0
 
 
 def _output(options: argparse.Namespace) -> Path:

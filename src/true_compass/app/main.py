@@ -12,7 +12,7 @@ from typing import Final
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
-from true_compass.app.opener import REAL_DIALOGS, FileDialogs, unsaved_words
+from true_compass.app.opener import REAL_DIALOGS, FileDialogs
 from true_compass.app.settings import Settings
 from true_compass.app.window import MainWindow
 from true_compass.core.engine import Engine
@@ -98,14 +98,10 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
         engine, source, crank_deg = demo_rig(FIRST_RIG), Source(rig=FIRST_RIG), FIRST_ANGLE_DEG
     session = Session(engine, source, crank_deg)
     drafts = Drafts(start.folder / ("demo-drafts" if start.demo else "drafts"))
-    draft = drafts.of(source)
-    if draft is not None:
-        session.edit(draft)
     window = MainWindow(session, settings, dialogs, drafts)
+    window.opener.take_up_draft()
     if refusal is not None:
         window.show_problems(refusal)
-    elif session.state.edited:
-        window.note.say(unsaved_words(session.state.engine))
     return window
 
 

@@ -109,10 +109,15 @@ class Opener(QObject):
     def _open(self, engine: Engine, source: Source) -> None:
         """Open an engine, with the edits that were left unsaved when it was last open."""
         self._session.open_engine(engine, source)
-        draft = self._drafts.of(source)
-        if draft is not None and draft != engine:
+        self.take_up_draft()
+
+    def take_up_draft(self) -> None:
+        """Put the edits back that were left unsaved when the open engine was last open."""
+        state = self._session.state
+        draft = self._drafts.of(state.source)
+        if draft is not None and draft != state.engine:
             self._session.edit(draft)
-            self.said.emit(unsaved_words(draft))
+            self.said.emit(f"{draft.name} with your unsaved edits. Ctrl+Z shows it as saved.")
 
     def _read(self, path: Path) -> tuple[Engine, Source] | None:
         try:
@@ -237,8 +242,3 @@ class Opener(QObject):
                 return None
             return text
         return rig_text(source.rig) if source.rig else None
-
-
-def unsaved_words(engine: Engine) -> str:
-    """What to say when an engine opens with edits that were never saved."""
-    return f"{engine.name} with your unsaved edits. Ctrl+Z shows it as saved."

@@ -1,7 +1,9 @@
 """What every command shares: words, numbers, and the engine that they name."""
 
 import argparse
+import io
 import math
+import os
 import sys
 from collections.abc import Sequence
 from dataclasses import replace
@@ -153,3 +155,20 @@ def fail(sentence: str) -> int:
     line = " ".join(sentence.split())
     print(f"{PROGRAM}: {line}", file=sys.stderr)
     return 2
+
+
+def tell(text: str) -> int:
+    """Print what a command has to say; the exit code."""
+    if isinstance(sys.stdout, io.TextIOWrapper):
+        # A terminal without the degree sign shows something in its place.
+        sys.stdout.reconfigure(errors="replace")
+    try:
+        print(text, flush=True)
+    except OSError as error:
+        # What is left in the buffer would complain once more at the end.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        # A reader such as `head` has had enough, and needs to be told nothing.
+        if isinstance(error, BrokenPipeError):
+            return 1
+        return fail(f"what was asked for could not be written ({error.strerror})")
+    return 0

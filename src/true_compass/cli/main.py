@@ -4,9 +4,6 @@ Wrong input ends with one line on stderr and exit code 2. Angles are in the runn
 cylinder 1 on compression TDC.
 """
 
-import io
-import os
-import sys
 from collections.abc import Sequence
 
 from true_compass.cli.building import add_commands
@@ -17,6 +14,7 @@ from true_compass.cli.common import (
     add_engine_options,
     fail,
     join_signed,
+    tell,
 )
 from true_compass.cli.cycle import add_trial_options, run_events, run_lift
 from true_compass.cli.planning import add_plan_options, run_compare, run_stops
@@ -60,25 +58,8 @@ def run(words: Sequence[str]) -> int:
     """Run one command; the exit code."""
     try:
         options = _parser().parse_args(join_signed(words))
-        return _tell(options.run(options))
+        return tell(options.run(options))
     except EngineError as error:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:
         return fail(str(error))
-
-
-def _tell(text: str) -> int:
-    """Print what a command has to say; the exit code."""
-    if isinstance(sys.stdout, io.TextIOWrapper):
-        # A terminal without the degree sign shows something in its place.
-        sys.stdout.reconfigure(errors="replace")
-    try:
-        print(text, flush=True)
-    except OSError as error:
-        # What is left in the buffer would complain once more at the end.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        # A reader such as `head` has had enough, and needs to be told nothing.
-        if isinstance(error, BrokenPipeError):
-            return 1
-        return fail(f"what was asked for could not be written ({error.strerror})")
-    return 0

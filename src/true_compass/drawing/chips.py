@@ -113,7 +113,7 @@ def low_chip(p: QPainter, box: QRectF, chip: Chip, theme: Theme, stills: Stills)
     def figure(q: QPainter) -> None:
         draw_text(q, own.adjusted(26, 0, -4, 0), chip.figure, px, colour, Weight.LABEL, RIGHT)
 
-    look = (chip.free, chip.thin, size)
+    look = (chip.free, chip.thin, size, px)
     stills.draw_made(p, ("low", chip.name, look), lambda: (own, plate), box.topLeft())
     stills.draw_made(p, ("figure", chip.figure, look), lambda: (own, figure), box.topLeft())
 

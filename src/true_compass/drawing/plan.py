@@ -4,6 +4,7 @@ Nothing turns here, so there are no stroke colours and no filled chips.
 """
 
 import math
+from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
@@ -18,7 +19,7 @@ from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
-ABREAST_DEG = 25.0
+ABREAST_DEG: Final = 25.0
 """Pins or banks less than this apart share a label, which would lie one over the other."""
 
 

@@ -21,8 +21,10 @@ from true_compass.drawing.theme import NOTE, Weight, font
 _LINE: Final = Qt.TextFlag.TextSingleLine.value | Qt.AlignmentFlag.AlignVCenter.value
 LEFT: Final = _LINE | Qt.AlignmentFlag.AlignLeft.value
 CENTRE: Final = _LINE | Qt.AlignmentFlag.AlignHCenter.value
-_WRAP: Final = Qt.TextFlag.TextWordWrap.value
 RIGHT: Final = _LINE | Qt.AlignmentFlag.AlignRight.value
+_WRAP: Final = Qt.TextFlag.TextWordWrap.value
+_outlined: Final[list[bool]] = []
+"""Not empty while texts are written as outlines."""
 
 
 @lru_cache(maxsize=2048)
@@ -105,9 +107,6 @@ def texts_as_outlines() -> Iterator[None]:
         yield
     finally:
         _outlined.pop()
-
-
-_outlined: list[bool] = []
 
 
 def _write(p: QPainter, box: QRectF, flags: int, text: str) -> None:

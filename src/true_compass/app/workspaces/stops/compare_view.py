@@ -11,6 +11,7 @@ from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
 from true_compass.app.slider import Slider
 from true_compass.app.workspaces.stops.model import StopsModel
+from true_compass.app.workspaces.stops.side import choose_by_key
 from true_compass.core.cam import Cam, ValveTiming
 from true_compass.core.comparison import Row, compare, verdict
 from true_compass.core.engine import Engine
@@ -143,16 +144,15 @@ class CompareView(Painted):
         box = QRectF(0, 50, width, 34)
         draw_text(p, box, words, HEAD - 4, theme.ink, Weight.STRONG)
         x = self._columns()
-        for words, left, right, align in (
-            ("School", x[0], x[1], LEFT),
-            ("Stops", x[1], x[2], RIGHT),
-            ("Turning", x[2], x[3], RIGHT),
-            ("Least margin", x[4], x[5], RIGHT),
-            ("You must know", x[5] + 20, x[6], LEFT),
-            ("What can go wrong", x[6] + 12, width - 10, LEFT),
+        for wordings, left, right, align in (
+            (("School",), x[0], x[1], LEFT),
+            (("Stops",), x[1], x[2], RIGHT),
+            (("Turning",), x[2], x[3], RIGHT),
+            (("Least margin", "Margin"), x[4], x[5], RIGHT),
+            (("You must know",), x[5] + 20, x[6], LEFT),
+            (("What can go wrong",), x[6] + 12, width - 10, LEFT),
         ):
             head = QRectF(left, 84, right - left, 24)
-            wordings = (words, words.removeprefix("Least ").capitalize(), "")
             draw_one_of(p, head, wordings, NOTE + 1, theme.ink2, Weight.LABEL, align)
         self._scale(p, x[3] + 24, x[4])
         table = QRectF(0, HEAD_ROOM, width, height - HEAD_ROOM - 8)
@@ -257,7 +257,7 @@ class CompareView(Painted):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and down take another school."""
-        if event is not None and not self._model.choose_by_key(event):
+        if event is not None and not choose_by_key(self._model, event):
             event.ignore()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

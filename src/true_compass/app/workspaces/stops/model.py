@@ -4,8 +4,7 @@ import json
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.bridge import Bridge
 from true_compass.core.angles import degrees_on
@@ -146,21 +145,6 @@ class StopsModel(QObject):
             self._history.clear()
             self.changed.emit()
 
-    def choose_by_key(self, event: QKeyEvent) -> bool:
-        """Up and down, home and end among the schools; whether the key was one of these."""
-        words = [row.school.word for row in self.rows]
-        here, last = words.index(self.word), len(words) - 1
-        goals = {
-            Qt.Key.Key_Up: here - 1,
-            Qt.Key.Key_Down: here + 1,
-            Qt.Key.Key_Home: 0,
-            Qt.Key.Key_End: last,
-        }
-        goal = goals.get(Qt.Key(event.key()))
-        if goal is not None:
-            self.choose(words[min(max(goal, 0), last)])
-        return goal is not None
-
     def ask(self, choice: Choice) -> bool:
         """Ask a solved plan for other stops or another margin; whether that can be."""
         try:
@@ -180,6 +164,12 @@ class StopsModel(QObject):
             self.done[name] = how
             self._history.append((name, how))
         self.changed.emit()
+
+    def see_to_next(self, how: str = SET) -> None:
+        """Note the item that is due; on a round that only checks, what would be set is `OFF`."""
+        item = self.next_item
+        if item is not None:
+            self.tick(item.name, OFF if how == SET and self.checking else how)
 
     def undo(self) -> bool:
         """Take the last tick back; whether there was one."""

@@ -259,7 +259,8 @@ class SheetsView(Painted):
         for box, number, item in self._boxes:
             if box.contains(spot):
                 self._model.go_to(number)
-                self._model.tick(item.name)
+                # On a round that only checks nothing is set: a tick says that it was good.
+                self._model.tick(item.name, LEFT if self._model.checking else SET)
                 return
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -267,11 +268,10 @@ class SheetsView(Painted):
         if event is None:
             return
         key, model = Qt.Key(event.key()), self._model
-        due = model.next_item
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             model.go_to(model.place + (1 if key == Qt.Key.Key_Down else -1))
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and due is not None:
-            model.tick(due.name, OFF if model.checking else SET)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            model.see_to_next()
         else:
             event.ignore()
 

@@ -27,6 +27,22 @@ _CHECK_STEPS: Final = (
 )
 
 
+def choose_by_key(model: StopsModel, event: QKeyEvent) -> bool:
+    """Up and down, home and end among the schools; whether the key was one of these."""
+    words = [row.school.word for row in model.rows]
+    here, last = words.index(model.word), len(words) - 1
+    goals = {
+        Qt.Key.Key_Up: max(here - 1, 0),
+        Qt.Key.Key_Down: min(here + 1, last),
+        Qt.Key.Key_Home: 0,
+        Qt.Key.Key_End: last,
+    }
+    goal = goals.get(Qt.Key(event.key()))
+    if goal is not None:
+        model.choose(words[goal])
+    return goal is not None
+
+
 class SchoolList(Painted):
     """Every school: how many stops, and the least margin. One click takes one."""
 
@@ -98,7 +114,7 @@ class SchoolList(Painted):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and down take another school."""
-        if event is not None and not self._model.choose_by_key(event):
+        if event is not None and not choose_by_key(self._model, event):
             event.ignore()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -71,12 +71,17 @@ class WhereView(Painted):
 
     def only_place_deg(self) -> float | None:
         """The middle of the only stretch that is left, to a whole degree, or None."""
-        left = self.places.left_by(self.seen)
-        arcs = self.places.arcs(left) if self.seen and left.any() else []
+        # Without signs the places are not worked out: this is asked at every edit of the engine.
+        arcs = self._arcs() if self.seen else []
         if len(arcs) != 1:
             return None
         start, length = arcs[0]
         return round(start + length / 2) % 720.0
+
+    def _arcs(self) -> list[tuple[float, float]]:
+        """The stretches that are left by what is seen."""
+        left = self.places.left_by(self.seen)
+        return self.places.arcs(left) if left.any() else []
 
     @property
     def places(self) -> Places:
@@ -98,8 +103,7 @@ class WhereView(Painted):
 
     def answer(self) -> tuple[str, str]:
         """What is left, and what to look at next or who the likely fool is."""
-        left = self.places.left_by(self.seen)
-        arcs = self.places.arcs(left) if left.any() else []
+        arcs = self._arcs()
         fool = self.places.fool(self.seen)
         if fool is not None:
             first = "These signs contradict each other"
@@ -136,9 +140,8 @@ class WhereView(Painted):
         p.translate(middle)
         p.scale(scale, scale)
         paint_frame(p, free_arcs(rig), theme, sense)
-        left = self.places.left_by(self.seen)
         pen = QPen(theme.now, 20, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
-        for start, length in self.places.arcs(left) if left.any() and self.seen else []:
+        for start, length in self._arcs() if self.seen else []:
             p.setPen(pen)
             box = QRectF(-124, -124, 248, 248)
             # The ring turns against the frame: what stands at the top is the crank's own angle.

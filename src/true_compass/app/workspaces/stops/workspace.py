@@ -15,7 +15,7 @@ from true_compass.app.settings import Settings
 from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.stops.compare_view import CompareView, can_grow
-from true_compass.app.workspaces.stops.model import LEFT, OFF, SET, SKIPPED, StopsModel
+from true_compass.app.workspaces.stops.model import LEFT, SKIPPED, StopsModel
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
 from true_compass.app.workspaces.stops.where_view import WhereView
@@ -98,6 +98,7 @@ class StopsWorkspace(Workspace):
         self.measured.textEdited.connect(self._on_measured)
         self.compare.changed.connect(self._show_use)
         self.model.changed.connect(self._show)
+        self.model.changed.connect(self.measured.clear)
         bridge.turned.connect(self._show_turn)
         look.changed.connect(self._arrange)
         self._show()
@@ -159,20 +160,14 @@ class StopsWorkspace(Workspace):
 
     # The work ------------------------------------------------------------------------------
 
-    def _mark(self, how: str) -> None:
-        item = self.model.next_item
-        if item is not None:
-            self.model.tick(item.name, how)
-            self.measured.clear()
-
     def _set(self) -> None:
-        self._mark(OFF if self.model.checking else SET)
+        self.model.see_to_next()
 
     def _leave(self) -> None:
-        self._mark(LEFT)
+        self.model.see_to_next(LEFT)
 
     def _skip(self) -> None:
-        self._mark(SKIPPED)
+        self.model.see_to_next(SKIPPED)
 
     def _take_back(self) -> None:
         self.model.undo()

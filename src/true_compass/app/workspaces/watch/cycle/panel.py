@@ -112,7 +112,7 @@ class Panel(CycleView):
         # The button that puts things back stands at the right while something is tried.
         room = width - (94 if self._model.tried and self.slider_room else 0)
         draw_text(p, QRectF(0, 2, room, 36), first, HEAD, theme.ink, Weight.STRONG)
-        shorter = f"{second.partition('. ')[0].partition(',')[0]}"
+        shorter = second.partition(". ")[0].partition(",")[0]
         draw_one_of(p, QRectF(0, 38, width, 22), (second, shorter), BODY - 1, theme.ink2)
 
     def sentence(self, p: QPainter, words: str) -> None:
