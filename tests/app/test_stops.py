@@ -329,14 +329,20 @@ def test_where_am_i(open_window: MakeWindow) -> None:
     assert not workspace.there_button.isEnabled()
     workspace.clear_button.click()
     assert where.seen == []
+    # One stretch of over 100° is no place to begin from.
+    for sign in (Seen(Look.CLOSING, "I3"), Seen(Look.LOOSE, "E5")):
+        where.toggle(sign)
+    assert len(where.places.arcs(where.places.left_by(where.seen))) == 1
+    assert workspace.there_button.text() == "Waits until 20° or less is left"
+    where.clear()
     # Cylinder 6 rocks: its exhaust closes, its intake opens. The crank stands near 0°.
     for sign in (Seen(Look.CLOSING, "E6"), Seen(Look.OPENING, "I6")):
         where.toggle(sign)
-    assert workspace.there_button.text() == "Put the crank at 0°, and begin from there"
+    assert workspace.there_button.text() == "Put the crank at 0° ± 5°: begin from there"
     where.clear()
     where.toggle(Seen(Look.OPENING, "I1"))
     where.toggle(Seen(Look.CLOSING, "E1"))
-    assert workspace.there_button.text() == "Put the crank at 360°, and begin from there"
+    assert workspace.there_button.text() == "Put the crank at 360° ± 5°: begin from there"
     workspace.there_button.click()
     assert (window.session.state.crank_deg, workspace.model.place) == (360.0, 1)
     assert workspace.page == "Plan"

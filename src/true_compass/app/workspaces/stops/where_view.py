@@ -35,6 +35,8 @@ _WAYS: Final = {
     Qt.Key.Key_Down: (0, 1),
     Qt.Key.Key_Up: (0, -1),
 }
+KNOWN_DEG: Final = 20.0
+"""A longer stretch is no place to begin a plan from."""
 NARROW_HEAD: Final = 52.0
 LEFT_SIDE: Final = 440.0
 
@@ -69,14 +71,14 @@ class WhereView(Painted):
         self.update()
         self.changed.emit()
 
-    def only_place_deg(self) -> float | None:
-        """The middle of the only stretch that is left, to a whole degree, or None."""
+    def only_place_deg(self) -> tuple[float, float] | None:
+        """The middle and half the length of what is left, if that is one place and known well."""
         # Without signs the places are not worked out: this is asked at every edit of the engine.
         arcs = self._arcs() if self.seen else []
-        if len(arcs) != 1:
+        if len(arcs) != 1 or arcs[0][1] > KNOWN_DEG:
             return None
         start, length = arcs[0]
-        return round(start + length / 2) % 720.0
+        return round(start + length / 2) % 720.0, length / 2
 
     def _arcs(self) -> list[tuple[float, float]]:
         """The stretches that are left by what is seen."""

@@ -18,7 +18,7 @@ from true_compass.app.workspaces.stops.compare_view import CompareView, can_grow
 from true_compass.app.workspaces.stops.model import LEFT, SKIPPED, StopsModel
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
-from true_compass.app.workspaces.stops.where_view import WhereView
+from true_compass.app.workspaces.stops.where_view import KNOWN_DEG, WhereView
 from true_compass.core.adjust import screw_words
 from true_compass.core.angles import degrees_on
 from true_compass.core.cam import Kind
@@ -275,18 +275,18 @@ class StopsWorkspace(Workspace):
         return False
 
     def _show_there(self) -> None:
-        place_deg = self.where.only_place_deg()
-        self.there_button.setEnabled(place_deg is not None)
-        words = "Waits until one place is left"
-        if place_deg is not None:
-            words = f"Put the crank at {place_deg:g}°, and begin from there"
+        place = self.where.only_place_deg()
+        self.there_button.setEnabled(place is not None)
+        words = f"Waits until {KNOWN_DEG:g}° or less is left"
+        if place is not None:
+            words = f"Put the crank at {place[0]:g}° ± {place[1]:.0f}°: begin from there"
         self.there_button.setText(words)
 
     def _put_there(self) -> None:
         """The engine's place is known: the plan begins at the stop that comes next."""
-        place_deg = self.where.only_place_deg()
-        if place_deg is not None:
-            self._turner.jump_to(place_deg)
+        place = self.where.only_place_deg()
+        if place is not None:
+            self._turner.jump_to(place[0])
             self._turner.finish()
             self.model.start_from_here()
             self.show_page(PLAN)
