@@ -17,7 +17,9 @@ demo:
 	@$(RUN) -m true_compass --demo
 
 test: lint
-	@QT_QPA_PLATFORM=offscreen $(RUN) -m coverage run -m pytest
+	@$(RUN) -m coverage erase
+	@QT_QPA_PLATFORM=offscreen $(RUN) -m coverage run -m pytest -n auto
+	@$(RUN) -m coverage combine -q
 	@$(RUN) -m coverage report
 
 lint:
