@@ -5,7 +5,7 @@ from dataclasses import replace
 from hypothesis import strategies as st
 
 from true_compass.core import makers
-from true_compass.core.cam import Bump, Cam, ExtraKind, ExtraLobe, ValveTiming
+from true_compass.core.cam import Bump, Cam, ExtraLobe, ValveTiming
 from true_compass.core.engine import (
     CamDrive,
     Compression,
@@ -13,9 +13,12 @@ from true_compass.core.engine import (
     Engine,
     Head,
     Mark,
+    Meaning,
     Rotation,
+    Shaft,
     even_inline,
 )
+from true_compass.core.items import ExtraKind
 from true_compass.core.orders import all_orders
 from true_compass.core.train import NO_RATIO, Adjuster, LashAt, Tappet, Train, TrainKind
 
@@ -35,7 +38,7 @@ orders = st.integers(1, 18).flatmap(
 )
 
 words = st.text(
-    st.characters(min_codepoint=32, max_codepoint=0x24F, exclude_categories=["C"]), max_size=40
+    st.characters(min_codepoint=32, max_codepoint=0x24F, exclude_categories=["C", "Z"]), max_size=40
 )
 
 
@@ -69,7 +72,11 @@ def trains(draw: st.DrawFn) -> Train:
         tappet=draw(st.sampled_from(Tappet)),
         intake_ratio=ratio,
         exhaust_ratio=ratio,
-        adjuster=draw(st.sampled_from(Adjuster)),
+        adjuster=draw(
+            st.sampled_from(
+                [a for a in Adjuster if a is not Adjuster.PIVOT_SCREW or kind is TrainKind.FINGER]
+            )
+        ),
         thread=draw(st.sampled_from(["", "M8x1", "3/8-24"])),
         bridge=draw(st.booleans()),
         lash_at=draw(st.sampled_from([LashAt.VALVE, LashAt.BRIDGE, LashAt.CAM])),
@@ -95,7 +102,16 @@ def any_engines(draw: st.DrawFn) -> Engine:
     table = all_orders(engine.layout)
     offsets = table.offsets_deg if len(table) else table.together_deg
     row = draw(st.integers(0, len(offsets) - 1))
-    marks = st.builds(Mark, words.filter(bool), st.floats(0, 360), words, st.booleans())
+    marks = st.builds(
+        Mark,
+        words.filter(bool),
+        st.floats(0, 359.9),
+        words,
+        st.booleans(),
+        words.map(lambda text: text[:30]),
+        st.sampled_from(Meaning),
+        st.sampled_from(Shaft),
+    )
     return replace(
         engine,
         name=draw(words.filter(bool)),

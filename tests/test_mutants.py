@@ -62,13 +62,13 @@ def work_through(engine: Engine, random: Random) -> None:
     places = [event.crank_deg for event in valve_events(rig)]
     assert places == sorted(places)
     Places(rig).next_look([])
-    for name in rig.item_names:
-        task_for(engine, name)
+    for item in rig.items:
+        task_for(engine, item)
     rows = compare(rig)
     assert verdict(rows)
     plans = [row.plan for row in rows if row.plan is not None and row.plan.stops]
     for plan in plans:
-        due = [item.name for stop in plan.stops for item in stop.items]
+        due = [item.name for item in plan.items]
         assert sorted(due) == sorted(rig.item_names), plan.school
         for stop in plan.stops[:2]:
             signs_at(rig, stop.crank_deg)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from true_compass.cli import common
 from true_compass.core.limits import EngineError
-from true_compass.files.engine_file import SUFFIX, digest, read_engine_text
+from true_compass.files.engine_file import SUFFIX, read_engine_text, text_digest
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import rig_names
 
@@ -45,7 +45,7 @@ def main(words: Sequence[str] | None = None) -> int:
     except (common.UsageError, EngineFileError, EngineError) as error:
         return common.fail(str(error))
     # Qt and the window cost most of a second; a wrong word should not wait for them.
-    from platformdirs import user_config_path, user_log_path
+    from platformdirs import user_config_path, user_log_path, user_state_path
 
     from true_compass.app import main as app
     from true_compass.session.session import Source
@@ -55,8 +55,10 @@ def main(words: Sequence[str] | None = None) -> int:
         source = Source(rig=options.target)
     elif options.target:
         path = Path(options.target).absolute()
-        source = Source(path=path, digest=digest(read_engine_text(path)))
-    start = app.Start(engine, source, user_config_path("true-compass"), options.demo)
+        source = Source(path=path, digest=text_digest(read_engine_text(path)))
+    name = "true-compass"
+    folders = user_config_path(name), user_state_path(name)
+    start = app.Start(engine, source, folders[0], options.demo, folders[1])
     if app.has_display():
         return app.run(start, user_log_path("true-compass"))
     if not options.demo:

@@ -191,7 +191,7 @@ def test_backwards_it_spits(open_window: MakeWindow) -> None:
     assert row is not None
     head, body = workspace.model.backwards_words(row)
     assert head == "Backwards it is 1-4-2-6-3-5"
-    assert "After 1 the spark goes to 4, which is on its exhaust stroke. It spits." in body
+    assert "After 1 the spark goes to 4, which is on its exhaust stroke. It spits back." in body
 
 
 def test_a_field_that_makes_sense_changes_the_engine_at_once(open_window: MakeWindow) -> None:

@@ -14,7 +14,7 @@ from true_compass.app.workspaces.engine.workspace import EngineWorkspace
 from true_compass.app.workspaces.watch.cycle.page import CyclePage, Tab
 from true_compass.app.workspaces.watch.cycle.trying import TrySlider
 from true_compass.app.workspaces.watch.workspace import View, WatchWorkspace
-from true_compass.core.cam import Kind
+from true_compass.core.items import Kind
 from true_compass.core.state import AS_SET
 from true_compass.files.rigs import rig_names
 
@@ -70,7 +70,7 @@ def test_a_dragged_lash_is_tried_and_one_key_goes_back(open_window: MakeWindow) 
     before = page.model.cycle.times
     lash = slider(page, "intake_lash_mm")
     drag(lash, QPointF(80, 30), QPointF(lash.width() * 0.6, 30))
-    tried = window.session.state.rig.what_if
+    tried = window.session.state.shown.what_if
     assert tried.intake_lash_mm > 0.1
     after = page.model.cycle.times
     assert after.valves[0].own_deg(True) > before.valves[0].own_deg(True)  # type: ignore[operator]
@@ -83,7 +83,7 @@ def test_a_dragged_lash_is_tried_and_one_key_goes_back(open_window: MakeWindow) 
     assert watch(window)._context.headline()[1].startswith("Trying I lash +")
     assert not window.session.state.edited
     QTest.keyClick(window, Key.Key_Backspace)
-    assert window.session.state.rig.what_if == AS_SET
+    assert window.session.state.shown.what_if == AS_SET
     assert page.model.cycle.times == before
 
 
@@ -95,15 +95,15 @@ def test_sliders_obey_arrows_and_keep_within_reach(open_window: MakeWindow) -> N
     assert advance.fields == ("exhaust_advance_deg",)
     advance.setFocus()
     QTest.keyClick(advance, Key.Key_Right)
-    assert window.session.state.rig.what_if.exhaust_advance_deg == 0.5
+    assert window.session.state.shown.what_if.exhaust_advance_deg == 0.5
     advance.set_value(999.0)
-    assert window.session.state.rig.what_if.exhaust_advance_deg == 20.0
+    assert window.session.state.shown.what_if.exhaust_advance_deg == 20.0
     lash = slider(page, "intake_lash_mm")
     lash.set_value(-9.0)
     # Lash never goes below nothing.
-    assert window.session.state.rig.what_if.intake_lash_mm == -0.2
+    assert window.session.state.shown.what_if.intake_lash_mm == -0.2
     page.as_set_button.click()
-    assert window.session.state.rig.what_if == AS_SET
+    assert window.session.state.shown.what_if == AS_SET
 
 
 def test_one_camshaft_moves_both_kinds(open_window: MakeWindow) -> None:

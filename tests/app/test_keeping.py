@@ -1,6 +1,8 @@
 """Nothing is lost and nothing is overwritten: drafts, saving, reading again, other writers."""
 
+import json
 import os
+import pickle
 from dataclasses import replace
 from pathlib import Path
 
@@ -10,10 +12,13 @@ from PyQt6.QtTest import QTest
 
 from tests.conftest import Answers, MakeWindow
 from true_compass.app.window import MainWindow
+from true_compass.core.items import item_named
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import demo_rig, rig_text
-from true_compass.session.drafts import MOST_DRAFTS, Drafts
+from true_compass.session.drafts import Drafts
 from true_compass.session.session import Source
+from true_compass.session.store import MOST_FILES, Store, Troubles
+from true_compass.session.work import deed_name
 
 Key = Qt.Key
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -154,26 +159,197 @@ def test_a_copy_never_takes_the_place_of_another_kind_of_file(
     assert window.session.state.source.rig == "birch"
 
 
+def drafts_in(folder: Path) -> tuple[Drafts, list[str]]:
+    told: list[str] = []
+    troubles = Troubles()
+    troubles.listen(told.append)
+    return Drafts(Store(folder, troubles)), told
+
+
 def test_drafts_that_cannot_be_kept_or_read_stop_nothing(tmp_path: Path) -> None:
     in_the_way = tmp_path / "file"
     in_the_way.write_text("", encoding="utf-8")
-    Drafts(in_the_way / "drafts").keep(Source(rig="birch"), demo_rig("birch"))
-    Drafts(in_the_way / "drafts").drop(Source(rig="birch"))
-    drafts = Drafts(tmp_path / "drafts")
+    drafts, told = drafts_in(in_the_way / "drafts")
+    for _ in range(2):
+        drafts.keep(Source(rig="birch"), demo_rig("birch"))
+    drafts.drop(Source(rig="birch"))
+    # It is told once.
+    assert len(told) == 1
+    assert "cannot be kept" in told[0]
+    drafts, told = drafts_in(tmp_path / "drafts")
     assert drafts.of(Source(rig="birch")) is None
     drafts.keep(Source(rig="birch"), demo_rig("birch"))
     (draft,) = (tmp_path / "drafts").iterdir()
-    draft.write_text("half a dra", encoding="utf-8")
-    assert drafts.of(Source(rig="birch")) is None
+    for text in ("half a dra", "[]", '{"values": {"format": 5}}', "9" * 5000):
+        draft.write_text(text, encoding="utf-8")
+        assert drafts.of(Source(rig="birch")) is None
+        assert not draft.exists()
+    assert len(list((tmp_path / "drafts").glob("*.broken-*"))) == 4
+    assert "set aside" in told[0]
 
 
 def test_only_so_many_drafts_are_kept_the_newest(tmp_path: Path) -> None:
-    drafts, engine = Drafts(tmp_path), demo_rig("alder")
-    sources = [Source(path=Path(f"/bench/{n}.engine.toml")) for n in range(MOST_DRAFTS + 3)]
+    (drafts, _), engine = drafts_in(tmp_path), demo_rig("alder")
+    sources = [Source(path=Path(f"/bench/{n}.engine.toml")) for n in range(MOST_FILES + 3)]
     for age, source in enumerate(reversed(sources)):
         before = set(tmp_path.iterdir())
         drafts.keep(source, engine)
         (new,) = set(tmp_path.iterdir()) - before
         os.utime(new, (1e9 + age, 1e9 + age))
     assert [drafts.of(source) is None for source in sources[-4:]] == [False, True, True, True]
-    assert drafts.of(sources[0]) == engine
+    kept = drafts.of(sources[0])
+    assert kept is not None
+    assert kept.engine == engine
+
+
+def test_a_draft_does_not_overwrite_what_a_colleague_has_saved_since(
+    open_window: MakeWindow, bench: Path
+) -> None:
+    window = open_window("alder")
+    window.opener.open_path(bench)
+    set_rod(window, 190.0)
+    window.close()
+    theirs = bench.read_text(encoding="utf-8").replace("bore_mm = 96.0", "bore_mm = 97.0")
+    bench.write_text(theirs, encoding="utf-8")
+    again = open_window("alder")
+    again.opener.open_path(bench)
+    # Both are shown field by field; until a person has chosen, the file is what is open.
+    assert again.sheet.isVisible()
+    assert ("dimensions.rod_mm", "182.0 → 190.0") in again.sheet.rows
+    assert ("dimensions.bore_mm", "97.0 → 96.0") in again.sheet.rows
+    assert (rod(again), again.session.state.engine.bore_mm) == (182.0, 97.0)
+    again.close()
+    third = open_window("alder")
+    third.opener.open_path(bench)
+    take = next(b for b in third.sheet.choice_buttons if b.text() == "Take my edits")
+    take.click()
+    assert (rod(third), third.session.state.engine.bore_mm) == (190.0, 96.0)
+    QTest.keyClick(third, Key.Key_Z, CTRL)
+    assert third.session.state.engine.bore_mm == 97.0
+    assert bench.read_text(encoding="utf-8") == theirs
+
+
+def test_keeping_the_file_gives_the_edits_up(open_window: MakeWindow, bench: Path) -> None:
+    window = open_window("alder")
+    window.opener.open_path(bench)
+    set_rod(window, 190.0)
+    window.close()
+    theirs = bench.read_text(encoding="utf-8").replace("bore_mm = 96.0", "bore_mm = 97.0")
+    bench.write_text(theirs, encoding="utf-8")
+    again = open_window("alder")
+    again.opener.open_path(bench)
+    next(b for b in again.sheet.choice_buttons if b.text() == "Keep the file").click()
+    again.close()
+    third = open_window("alder")
+    third.opener.open_path(bench)
+    assert not third.sheet.isVisible()
+    assert rod(third) == 182.0
+
+
+def test_two_windows_keep_each_others_ticks_and_drafts(open_window: MakeWindow) -> None:
+    one, two = open_window("birch"), open_window("birch")
+    set_rod(two, 190.0)
+    two.draft_keeper.keep()
+    for window, name in ((one, "I1"), (two, "E1")):
+        window.session.tick({item_named(name): "set"}, f"tick of {name}")
+    # The first closes without edits of its own: the other's draft is not its to take away.
+    one.close()
+    two.close()
+    third = open_window("birch")
+    assert rod(third) == 190.0
+    assert {deed_name(deed) for deed in third.session.state.work.done} == {"I1", "E1"}
+
+
+def test_ticks_are_undone_by_the_same_key_as_edits_and_go_with_a_copy(
+    open_window: MakeWindow, answers: Answers, tmp_path: Path
+) -> None:
+    window = open_window("birch")
+    window.session.tick({item_named("I3"): "set"}, "tick of I3")
+    set_rod(window, 190.0)
+    QTest.keyClick(window, Key.Key_Z, CTRL)
+    assert window.note.text == "Undone: edit of rod."
+    QTest.keyClick(window, Key.Key_Z, CTRL)
+    assert window.note.text == "Undone: tick of I3."
+    assert window.session.state.work.done == {}
+    QTest.keyClick(window, Key.Key_Z, CTRL | Qt.KeyboardModifier.ShiftModifier)
+    answers.path = tmp_path / "copy.engine.toml"
+    window.opener.choose_and_save_copy()
+    window.close()
+    again = open_window("alder")
+    again.opener.open_path(answers.path)
+    assert list(again.session.state.work.done) == [item_named("I3")]
+
+
+def test_a_tick_is_on_disk_at_once_and_an_edit_within_a_second(
+    open_window: MakeWindow, tmp_path: Path
+) -> None:
+    window = open_window("birch")
+    window.session.tick({item_named("I3"): "set"}, "tick of I3")
+    (kept,) = (tmp_path / "settings" / "state" / "progress").glob("*.json")
+    assert json.loads(kept.read_text(encoding="utf-8"))["items"]["I3"]["how"] == "set"
+    # Whoever types on all the time is kept too.
+    for tenth in range(12):
+        set_rod(window, 190.0 + tenth)
+        QTest.qWait(100)
+    (draft,) = (tmp_path / "settings" / "state" / "drafts").glob("*.json")
+    rod_mm = json.loads(draft.read_text(encoding="utf-8"))["values"]["dimensions"]["rod_mm"]
+    assert rod_mm >= 195.0
+
+
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [
+        ("settings.json", "{"),
+        ("settings.json", "[]"),
+        ("settings.json", '{"look.text_percent": [1], "engine.crank_deg": "x"}'),
+        ("settings.json", '{"engine.path": "/etc", "engine.digest": "x"}'),
+        ("settings.json", '{"engine.path": "a\\u0000b"}'),
+        ("state/progress", "{"),
+        ("state/progress", "[1]"),
+        ("state/progress", '{"items": 5, "stop": "x", "school": []}'),
+        ("state/progress", '{"items": {"Z9": 1, "I1": {"how": "eaten"}}, "stop": -1}'),
+        ("state/drafts", '{"values": {"format": "true-compass-engine", "version": 3}}'),
+    ],
+)
+def test_what_was_kept_and_makes_no_sense_never_ends_a_start(
+    open_window: MakeWindow, tmp_path: Path, name: str, text: str
+) -> None:
+    first = open_window("birch")
+    first.session.tick({item_named("I3"): "set"}, "tick of I3")
+    set_rod(first, 190.0)
+    first.close()
+    at = tmp_path / "settings" / name
+    (path,) = [at] if at.suffix else at.glob("*.json")
+    path.write_text(text, encoding="utf-8")
+    again = open_window()
+    QTest.keyClick(again, Key.Key_S)
+    assert again.grab().width() > 0
+    assert again.session.state.engine.cylinder_count == 6
+
+
+def test_old_settings_are_read_without_what_they_could_run(
+    open_window: MakeWindow, tmp_path: Path
+) -> None:
+    mark = tmp_path / "ran"
+    # A pickled call, as a library that reads variants would run it at the start.
+    call = pickle.dumps(Touch(mark)).hex()
+    folder = tmp_path / "settings"
+    folder.mkdir()
+    (folder / "settings.ini").write_text(
+        f"[engine]\nrig=cedar\ncrank_deg=@Variant({call})\n[look]\ndark=true\n"
+        f"[window]\ngeometry=@PyQt_PyObject({call})\n",
+        encoding="utf-8",
+    )
+    window = open_window()
+    assert (window.session.state.source.rig, window.look.dark) == ("cedar", True)
+    assert not mark.exists()
+
+
+class Touch:
+    """Pickled, it makes a file when it is read."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+
+    def __reduce__(self) -> tuple[object, tuple[Path]]:
+        return Path.touch, (self.path,)

@@ -13,6 +13,7 @@ from true_compass.app.look import TEXT_SIZES, Look, Painted
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.settings import Settings
 from true_compass.app.window import MainWindow
+from true_compass.session.store import Store, Troubles
 
 Key = Qt.Key
 PLACES = range(len(WORKSPACES))
@@ -200,15 +201,15 @@ def look_parent(qapp: QApplication) -> QWidget:
 def test_text_sizes_are_remembered(
     tmp_path_factory: pytest.TempPathFactory, percent: int, kept: int
 ) -> None:
-    path = tmp_path_factory.mktemp("settings") / "x.ini"
-    look, settings = Look(), Settings(path)
+    store = Store(tmp_path_factory.mktemp("settings"), Troubles())
+    look, settings = Look(), Settings(store)
     look.set_text_percent(percent)
     look.set_dark(True)
     look.set_still(True)
     settings.remember_look(look)
     settings.write()
     other = Look()
-    Settings(path).restore_look(other)
+    Settings(store).restore_look(other)
     assert (other.text_percent, other.dark, other.still) == (kept, True, True)
     assert not other.projector
 

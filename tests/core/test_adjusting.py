@@ -8,15 +8,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from true_compass.core.adjust import (
+    Task,
     gap_per_turn_mm,
     plunger_per_turn_mm,
     screw_words,
     task_for,
 )
-from true_compass.core.cam import Kind
 from true_compass.core.comparison import compare
 from true_compass.core.evidence import rim_words, signs_at, there_words
-from true_compass.core.state import Rig, names_at
+from true_compass.core.items import Kind, Part, item_named
+from true_compass.core.state import Rig, items_at
 from true_compass.core.train import Adjuster, LashAt, Train
 from true_compass.core.where import Look, Places, Seen
 from true_compass.files.rigs import demo_rig, rig_names
@@ -53,36 +54,38 @@ def test_change_per_turn(
         (Train(adjuster=Adjuster.SHIM, lash_at=LashAt.CAM), 0.31, "0.06 mm thicker"),
         (Train(adjuster=Adjuster.SHIM, lash_at=LashAt.CAM), 0.20, "0.05 mm thinner"),
         (Train(thread="M8x1"), 0.251, "leave it"),
-        (Train(), 0.40, "0.15 mm too wide"),
+        (Train(), 0.40, "0.15 mm (5.9 thou) too wide"),
     ],
 )
 def test_what_a_measured_gap_asks_for(train: Train, measured: float, says: str) -> None:
-    assert says in screw_words(train, Kind.INTAKE, measured, 0.25)
+    task = Task(item_named("I1"), "intake valve of cylinder 1", 0.25, "there", ("set it",))
+    assert says in screw_words(train, Kind.INTAKE, measured, task)
 
 
 @pytest.mark.parametrize("name", rig_names())
 def test_every_item_of_every_rig_has_a_task(name: str) -> None:
     rig = Rig.of(demo_rig(name))
-    for item in rig.item_names:
+    for item in rig.items:
         task = task_for(rig.engine, item)
-        assert task.full_name.endswith(item.partition(" ")[0][1:])
+        assert task.full_name.endswith(str(item.cylinder))
         assert task.steps
         assert task.short in ("preload", "height", "zero") or float(task.short) > 0
+        assert (task.target_mm is None) == bool(task.measured)
 
 
 def test_a_bridge_comes_before_its_rocker_and_a_lever_after_it() -> None:
     hickory = demo_rig("hickory")
     for row in compare(Rig.of(hickory)):
         for stop in row.plan.stops if row.plan else ():
-            names = [item.name for item in stop.items]
-            for name in names:
-                of, _, part = name.partition(" ")
-                if part:
-                    step = 1 if part == "bridge" else -1
-                    assert names[names.index(name) + step] == of, (row.school.word, names)
-    one = names_at(hickory, hickory.valves[0])
+            items = [due.item for due in stop.items]
+            for place, item in enumerate(items):
+                if item.part is not Part.WHOLE:
+                    step = 1 if item.part is Part.BRIDGE else -1
+                    assert items[place + step] == item.rocker, (row.school.word, items)
+    one = [item.name for item in items_at(hickory, hickory.valves[0])]
     assert one == ["I1 bridge", "I1", "I1 variable"]
-    assert names_at(hickory, hickory.valves[1]) == ["E1 bridge", "E1"]
+    both = [item.name for item in items_at(hickory, hickory.valves[1])]
+    assert both == ["E1 bridge", "E1", "B1"]
     # A bridge joins two valves: over one there is none, whatever the file says.
     single = replace(demo_rig("birch"), train=replace(hickory.train, lash_at=LashAt.VALVE))
     assert "I1 bridge" not in Rig.of(single).item_names
@@ -91,36 +94,38 @@ def test_a_bridge_comes_before_its_rocker_and_a_lever_after_it() -> None:
 def test_parts_of_a_rocker_are_free_with_it() -> None:
     rig = Rig.of(demo_rig("hickory"))
     margins = rig.item_margins_deg(np.arange(0.0, 720.0, 7.5))
-    of = {name: row for row, name in enumerate(rig.item_names)}
-    for name, row in of.items():
-        assert margins[row] == pytest.approx(margins[of[name.partition(" ")[0]]])
+    of = {item: row for row, item in enumerate(rig.items)}
+    for item, row in of.items():
+        if item.part is not Part.WHOLE:
+            assert margins[row] == pytest.approx(margins[of[item.rocker]])
     assert len(of) == 6 * 7
 
 
 def test_tools_band_and_preload_are_told() -> None:
     hickory = demo_rig("hickory")
-    task = task_for(hickory, "I3")
+    task = task_for(hickory, item_named("I3"))
     assert task.tools == "Key: 8 mm hexagon. Spanner: 19 mm ring. Torque: 48 N·m."
-    assert task_for(hickory, "I3 variable").target_words == "0.45 mm (18 thou)"
-    assert "just touch" in task_for(hickory, "E3 bridge").target_words
-    in_band = screw_words(hickory.train, Kind.INTAKE, 0.35, 0.30)
+    assert task_for(hickory, item_named("I3 variable")).target_words == "0.45 mm (17.7 thou)"
+    assert "just touch" in task_for(hickory, item_named("E3 bridge")).target_words
+    in_band = screw_words(hickory.train, Kind.INTAKE, 0.35, task)
     assert in_band.startswith("In the accepted band, 0.25 to 0.35 mm")
     assert "18° tighter" not in in_band
-    assert "tighter" in screw_words(hickory.train, Kind.INTAKE, 0.36, 0.30)
+    assert "tighter" in screw_words(hickory.train, Kind.INTAKE, 0.36, task)
     engine = demo_rig("birch")
     cam = engine.cam
     for kind in Kind:
         cam = cam.with_timing(kind, replace(cam.timing(kind), lash_mm=0.0, ramp_mm=0.1))
     soft = Train(
         hydraulic=True,
-        preload_mm=0.88,
+        preload_mm=(0.44, 0.88),
         intake_ratio=1.5,
         exhaust_ratio=1.5,
         adjuster=Adjuster.PIVOT_NUT,
         thread="3/8-24",
     )
-    steps = task_for(replace(engine, cam=cam, train=soft), "I1").steps
-    assert "0.88 mm is 0.50 of a turn (180°)" in steps[1]
+    steps = task_for(replace(engine, cam=cam, train=soft), item_named("I1")).steps
+    assert steps[0].startswith("Zero lash first: up-and-down play is just gone.")
+    assert "0.44 to 0.88 mm, 0.25 to 0.50 turns (90° to 180°)" in steps[1]
 
 
 def test_signs_name_what_fools_them() -> None:
@@ -157,7 +162,7 @@ def test_what_is_truly_seen_never_excludes_where_the_crank_is(
     assert left[here]
     total = sum(length for _, length in places.arcs(left))
     assert total == pytest.approx(float(left.sum()) * 0.5)
-    assert places.fool(seen) is None
+    assert places.doubt(seen) is None
     look = places.next_look(seen)
     if look is not None:
         assert look[1] <= total
@@ -177,10 +182,10 @@ def test_signs_of_the_trade_find_the_place() -> None:
 def test_contradictory_signs_name_the_likely_fool() -> None:
     places = Places(BIRCH)
     seen = [Seen(Look.LOOSE, "I1"), Seen(Look.LOOSE, "E1"), Seen(Look.PRESSURE, "1")]
-    assert places.fool(seen) is None
+    assert places.doubt(seen) is None
     wrong = Seen(Look.ROTOR, "6")
-    assert places.fool([*seen, Seen(Look.OPENING, "I6"), wrong]) is not None
-    assert places.fool([Seen(Look.OPENING, "I1"), Seen(Look.CLOSING, "I1")]) is not None
+    assert places.doubt([*seen, Seen(Look.OPENING, "I6"), wrong]) is not None
+    assert places.doubt([Seen(Look.OPENING, "I1"), Seen(Look.CLOSING, "I1")]) is not None
 
 
 def test_dots_and_marks_stand_where_the_file_says() -> None:

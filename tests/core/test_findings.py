@@ -17,7 +17,7 @@ FOUR = makers.inline(4)
     [
         (makers.vee(2, 45), "Firing is uneven: gaps of 315°, 405°."),
         (makers.inline(5), "No cylinder has a companion."),
-        (makers.flat(4), "Companions are not those that add up to 5."),
+        (makers.flat(4), "Companion numbers do not add up to 5 here."),
         (makers.radial(9), "Link rods move TDC by up to"),
         (replace(FOUR, pin_offset_mm=1.0), "Offsets move TDC by up to 0.32°"),
         (replace(FOUR, rod_mm=90.0), "Rod over stroke is 1.12"),

@@ -7,16 +7,9 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from tests.strategies import angles_deg, timings
-from true_compass.core.cam import (
-    SEAT,
-    Bump,
-    Kind,
-    LiftTable,
-    ValveTiming,
-    check_table,
-    parse_check_lift,
-)
+from true_compass.core.cam import SEAT, Bump, LiftTable, ValveTiming, check_table, parse_check_lift
 from true_compass.core.drive import Drive, Drives
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.lobe import bump_profile, profile_of
 from true_compass.core.profile import Profile, joined

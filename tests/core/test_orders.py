@@ -13,6 +13,7 @@ from tests.tables import rows
 from true_compass.core import makers
 from true_compass.core.engine import fire_in_order
 from true_compass.core.firing import (
+    Failure,
     cannot_follow,
     groups_text,
     parse_groups,
@@ -119,7 +120,8 @@ def test_the_verdict_agrees_with_the_list(rest: list[int]) -> None:
 
 def test_the_first_failure_is_named() -> None:
     layout = inline_layout((0, 180, 180, 0))
-    assert cannot_follow(layout.tdc_deg, parse_groups("1-2-3-4")) == (4, 3, (0.0, 360.0))
+    failure = cannot_follow(layout.tdc_deg, parse_groups("1-2-3-4"))
+    assert failure == Failure(4, 3, (0.0, 360.0))
     assert nearest_orders(all_orders(layout), (1, 2, 3, 4))[0] == (1, 2, 4, 3)
 
 
@@ -147,7 +149,9 @@ def test_cylinders_that_fire_together() -> None:
     assert groups_text(groups) == "1+4-2+3"
     late = second_turns(layout.tdc_deg, groups)
     assert late[0] == (False, True, True, False) or late[0] == (False, False, False, False)
-    assert cannot_follow(layout.tdc_deg, parse_groups("1+2-3-4")) == (2, 1, (180.0, 540.0))
+    failure = cannot_follow(layout.tdc_deg, parse_groups("1+2-3-4"))
+    assert failure == Failure(2, 1, (180.0, 540.0), tie=True)
+    assert failure.words.startswith("2 cannot fire together with 1, because")
 
 
 @pytest.mark.parametrize(
@@ -162,7 +166,8 @@ def test_runs_and_neighbours(order: str, run: int, pairs: list[tuple[int, int]])
     layout, sequence = makers.inline(6).layout, tuple(map(int, order.split("-")))
     assert longest_run(layout, sequence) == run
     assert neighbours(layout, sequence) == pairs
-    assert backwards(backwards(sequence)) == sequence
+    groups = tuple((cylinder,) for cylinder in sequence)
+    assert backwards(backwards(groups)) == groups
 
 
 def test_a_v16_with_eight_throws_has_every_choice() -> None:

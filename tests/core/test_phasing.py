@@ -5,7 +5,6 @@ from hypothesis import given
 from tests.strategies import orders
 from true_compass.core.engine import even_inline
 from true_compass.core.phasing import (
-    Stroke,
     at_tdc,
     companion_of,
     crank_pins,
@@ -13,6 +12,7 @@ from true_compass.core.phasing import (
     due_to_fire,
     strokes,
 )
+from true_compass.core.strokes import Stroke
 
 SIX = even_inline((1, 5, 3, 6, 2, 4))
 

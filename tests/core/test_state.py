@@ -4,8 +4,8 @@ from hypothesis import given
 
 from tests.strategies import angles_deg, engines
 from true_compass.core.engine import Engine
-from true_compass.core.phasing import Stroke
 from true_compass.core.state import Rig, engine_state
+from true_compass.core.strokes import Stroke
 from true_compass.files.rigs import demo_rig
 
 BIRCH = Rig.of(demo_rig("birch"))

@@ -9,14 +9,16 @@ from hypothesis import strategies as st
 
 from tests.strategies import any_engines
 from tests.tables import rows
-from true_compass.core.cam import SEAT, Kind, LiftTable, ValveTiming, parse_check_lift
+from true_compass.core.cam import SEAT, LiftTable, ValveTiming, parse_check_lift
 from true_compass.core.card import Card, CardSide, timings_of_card
 from true_compass.core.engine import BankAdvance, Engine, even_inline, with_table
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.makers import vee
 from true_compass.core.state import Rig, WhatIf
 from true_compass.core.timing import CylinderCycle, cylinder_times, engine_times, event_words
-from true_compass.core.train import LashAt, Train, TrainKind, parse_thread_mm
+from true_compass.core.train import LashAt, Train, TrainKind
+from true_compass.core.units import parse_thread_mm
 
 ONE = even_inline((1,))
 WITHIN_DEG = 0.05
@@ -136,7 +138,7 @@ def test_events_in_words(kind: Kind, opens: bool, cycle_deg: float, words: str) 
 
 
 def test_lash_is_converted_to_the_valve_from_where_it_is_measured() -> None:
-    for at, factor in ((LashAt.VALVE, 1.0), (LashAt.BRIDGE, 1.0), (LashAt.FOOT, 1.5)):
+    for at, factor in ((LashAt.VALVE, 1.0), (LashAt.BRIDGE, 1.0), (LashAt.ROD_END, 1.5)):
         engine = replace(ONE, train=Train(intake_ratio=1.5, exhaust_ratio=1.5, lash_at=at))
         lashes = Rig.of(engine).lobes.lash_mm
         assert lashes == pytest.approx([0.25 * factor, 0.30 * factor])
@@ -258,7 +260,7 @@ def test_wrong_threads(text: str) -> None:
     [
         (Train(TrainKind.BUCKET, intake_ratio=1.5), "must be 1 with"),
         (Train(leak_down_mm=0.2), "hydraulic tappets only"),
-        (Train(TrainKind.BUCKET, lash_at=LashAt.FOOT), "have no rocker"),
+        (Train(TrainKind.BUCKET, lash_at=LashAt.ROD_END), "have none"),
         (Train(hydraulic=True), "must be 0 with hydraulic"),
         (Train(intake_ratio=9.0), "from 0.5 to 4"),
     ],

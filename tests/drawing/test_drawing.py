@@ -6,9 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
-from true_compass.core.cam import Kind
-from true_compass.core.phasing import Stroke
+from true_compass.core.items import Kind
 from true_compass.core.state import Rig
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.chips import Chip, low_chip
 from true_compass.drawing.codes import fill_stroke
 from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction, shown_degrees

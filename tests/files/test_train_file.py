@@ -11,22 +11,14 @@ from hypothesis import given, settings
 
 from tests.strategies import cams, trains
 from true_compass.core import makers
-from true_compass.core.cam import (
-    SEAT,
-    Bump,
-    Cam,
-    ExtraKind,
-    ExtraLobe,
-    Kind,
-    LiftTable,
-    parse_check_lift,
-)
+from true_compass.core.cam import SEAT, Bump, Cam, ExtraLobe, LiftTable, parse_check_lift
 from true_compass.core.card import Card, CardSide, timings_of_card
 from true_compass.core.engine import BankAdvance, Compression, Engine, with_table
+from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.train import Train
 from true_compass.files.engine_file import engine_text, parse_engine, read_engine, save_engine
-from true_compass.files.model_v2 import EngineFile
+from true_compass.files.model_v3 import EngineFile
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import demo_rig, rig_text
 
@@ -56,10 +48,15 @@ def changed(text: str, old: str, new: str) -> str:
         (changed(HICKORY, 'thread = "M12x1"', 'thread = "12"'), "train.thread .* M8x1 or 3/8-24"),
         (changed(HICKORY, 'lash_at = "bridge"', 'lash_at = "cap"'), "train.lash_at must be"),
         (changed(HICKORY, "bridge = true", "bridge = 1"), "train.bridge"),
-        (changed(HICKORY, "bridge = true", "preload_mm = 0.2"), "preload_mm is for hydraulic"),
+        (changed(HICKORY, "bridge = true", "preload_mm = [0.2, 0.4]"), "preload_mm is for hydrau"),
+        (
+            changed(HICKORY, "[0.25, 0.35]", "[0.35, 0.25]"),
+            "accepted_mm must have its lower",
+        ),
+        (changed(HICKORY, "[0.25, 0.35]", "[0.35]"), "intake_accepted_mm must have both ends"),
         (changed(HICKORY, "torque_nm = 48", "torque_nm = inf"), "train.torque_nm"),
         (changed(HICKORY, "= 0.45", "= -1"), "train.variable_intake_mm .* 0 or more"),
-        (changed(HICKORY, "accepted_mm = 0.05", "accepted_mm = 5"), "train.accepted_mm .* 0.5 or"),
+        (changed(HICKORY, "[0.25, 0.35]", "[0.25, 9]"), "train.intake_accepted_mm.2 .* 5 or"),
         (changed(HICKORY, "bridge = true", "leak_down_mm = 0.2"), "hydraulic tappets only"),
         (changed(HICKORY, 'kind = "injector"', 'kind = "pump"'), "extra.1.kind must be 'injector'"),
         (changed(HICKORY, 'kind = "injector"', 'kind = "brake"'), "has one kind twice"),

@@ -75,9 +75,9 @@ def test_an_edit_forgets_what_was_undone() -> None:
     session.edit(replace(first, bore_mm=97.0))
     session.undo()
     session.edit(replace(first, bore_mm=98.0))
-    assert not session.can_redo
+    assert not session.redo_words
     session.open_engine(demo_rig("alder"), Source(rig="alder"))
-    assert not session.can_undo
+    assert not session.undo_words
 
 
 def test_what_is_tried_changes_the_rig_and_not_the_engine() -> None:
@@ -86,14 +86,15 @@ def test_what_is_tried_changes_the_rig_and_not_the_engine() -> None:
     session.try_out(WhatIf(intake_lash_mm=0.1))
     assert session.state.engine is engine
     assert not session.state.edited
-    assert session.state.rig.as_set is usual
+    assert session.state.rig is usual
+    assert session.state.shown is not usual
     assert session.valve_events != events
     # One trial takes the place of another; both start from how the engine is set.
     session.try_out(WhatIf(exhaust_lash_mm=0.2))
-    assert session.state.rig.as_set is usual
-    assert session.state.rig.what_if == WhatIf(exhaust_lash_mm=0.2)
-    session.try_out(AS_SET)
     assert session.state.rig is usual
+    assert session.state.shown.what_if == WhatIf(exhaust_lash_mm=0.2)
+    session.try_out(AS_SET)
+    assert session.state.shown is usual
     assert session.valve_events == events
 
 
@@ -101,7 +102,7 @@ def test_a_trial_ends_with_another_engine_or_an_edit() -> None:
     session, _ = make()
     session.try_out(WhatIf(intake_lash_mm=0.1))
     session.edit(replace(session.state.engine, name="Other"))
-    assert session.state.rig.what_if == AS_SET
+    assert session.state.shown.what_if == AS_SET
     session.try_out(WhatIf(intake_lash_mm=0.1))
     session.open_engine(demo_rig("alder"), Source(rig="alder"))
-    assert session.state.rig.what_if == AS_SET
+    assert session.state.shown.what_if == AS_SET

@@ -19,11 +19,11 @@ class Bridge(QObject):
         session.subscribe(self._tell)
 
     def _tell(self, before: SessionState, after: SessionState) -> None:
-        if after.rig.as_set is not before.rig.as_set:
+        if after.rig is not before.rig:
             self.engine_changed.emit()
-        elif after.rig is not before.rig:
+        elif after.tried is not before.tried:
             self.tried.emit()
         if (after.source, after.edited) != (before.source, before.edited):
             self.saved.emit()
-        if after.rig is not before.rig or after.crank_deg != before.crank_deg:
+        if after.shown is not before.shown or after.crank_deg != before.crank_deg:
             self.turned.emit()

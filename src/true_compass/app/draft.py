@@ -7,7 +7,7 @@ from PyQt6.QtCore import QObject, QTimer
 from true_compass.session.drafts import Drafts
 from true_compass.session.session import Session, SessionState
 
-SETTLED_MS: Final = 800
+SETTLED_MS: Final = 400
 
 
 class DraftKeeper(QObject):
@@ -40,5 +40,7 @@ class DraftKeeper(QObject):
                 self._drafts.drop(before.source)
             else:
                 self._write(before)
-        if (after.engine, after.edited) != (before.engine, before.edited):
+        # Not put off by the next edit: whoever types on is kept every time it runs out.
+        changed = (after.engine, after.edited) != (before.engine, before.edited)
+        if changed and not self._timer.isActive():
             self._timer.start()

@@ -2,7 +2,9 @@
 
 import argparse
 import os
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from datetime import date
 from pathlib import Path
 
 from true_compass.cli.common import (
@@ -21,6 +23,7 @@ from true_compass.cli.planning import add_plan_options, chosen_plan
 from true_compass.core.angles import wrap_deg
 from true_compass.core.limits import MOST_ANGLE_DEG, EngineError
 from true_compass.core.state import Rig
+from true_compass.files.engine_values import origin_words
 from true_compass.files.problems import EngineFileError
 
 FIGURES = ("ring", "diagram", "chart")
@@ -69,6 +72,18 @@ def _output(options: argparse.Namespace) -> Path:
     return path
 
 
+@contextmanager
+def _refused(path: Path) -> Iterator[None]:
+    """Say in one sentence why a picture was not written; the old one is still there."""
+    try:
+        yield
+    except OSError as error:
+        reason = error.strerror or str(error)
+        raise UsageError(
+            f"{path.name} could not be written ({reason}): choose another folder"
+        ) from None
+
+
 def _card(options: argparse.Namespace) -> Path:
     path = _output(options)
     rig = Rig.of(engine_of(options))
@@ -79,22 +94,23 @@ def _card(options: argparse.Namespace) -> Path:
 
     size = card.A4 if options.paper == "a4" else card.LETTER
     try:
-        pages = card.card_pages(rig, plan, size)
+        pages = card.card_pages(rig, plan, size, origin_words(rig.engine, date.today()))
     except card.UnsafePlanError as error:
         raise UsageError(f"{plan.school} is unsafe on this engine: {error}") from None
-    if not write_pages(path, size, pages):
-        raise UsageError(f"{path.name} could not be written: choose another folder")
+    with _refused(path):
+        write_pages(path, size, pages)
     del application
     return path
 
 
 def _paint_application() -> object:
     """A figure needs Qt's painter and typeface, but no display."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtGui import QGuiApplication
 
     from true_compass.drawing.theme import load_fonts
 
+    # A platform that is not there would end the program: a figure needs none but this one.
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
     application = QGuiApplication.instance() or QGuiApplication([PROGRAM])
     load_fonts()
     return application
@@ -114,7 +130,7 @@ def _draw(options: argparse.Namespace) -> Path:
         height, paint = sheets.diagram_sheet(rig, cylinder, at_deg)
     else:
         height, paint = sheets.chart_sheet(rig, at_deg)
-    if not sheets.write_sheet(path, height, paint):
-        raise UsageError(f"{path.name} could not be written: choose another folder")
+    with _refused(path):
+        sheets.write_sheet(path, height, paint)
     del application
     return path

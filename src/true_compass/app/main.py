@@ -12,15 +12,15 @@ from typing import Final
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
+from true_compass.app.farewell import Farewell
+from true_compass.app.keeping import Keeping
 from true_compass.app.opener import REAL_DIALOGS, FileDialogs
-from true_compass.app.settings import Settings
 from true_compass.app.window import MainWindow
 from true_compass.core.engine import Engine
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.engine_file import read_checked
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import demo_rig, rig_names
-from true_compass.session.drafts import Drafts
 from true_compass.session.session import Session, Source
 
 FIRST_RIG: Final = "birch"
@@ -36,6 +36,15 @@ class Start:
     source: Source
     folder: Path
     demo: bool = False
+    state_folder: Path | None = None
+    """Where work is kept; beside the settings unless said otherwise."""
+
+    def keeping(self) -> Keeping:
+        """Settings, drafts and progress; a demonstration has folders of its own."""
+        state = self.state_folder or self.folder / "state"
+        if self.demo:
+            return Keeping.at(self.folder / "demo", state / "demo")
+        return Keeping.at(self.folder, state)
 
 
 def log_error(folder: Path, text: str) -> None:
@@ -59,8 +68,10 @@ def catch_everything(log_folder: Path) -> None:
 
     def hook(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:
         text = "".join(traceback.format_exception(kind, value, trace))
-        print(text, file=sys.stderr)
-        with contextlib.suppress(OSError):
+        # Where there is no room for the message, the work goes on all the same.
+        with contextlib.suppress(OSError, ValueError):
+            print(text, file=sys.stderr)
+        with contextlib.suppress(OSError, ValueError):
             log_error(log_folder, text)
         for widget in QApplication.topLevelWidgets():
             if isinstance(widget, MainWindow):
@@ -81,10 +92,10 @@ def has_display() -> bool:
 
 def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow:
     """The window on the engine that was asked for, or else on the one that was open last."""
-    settings = Settings(start.folder / ("demo.ini" if start.demo else "settings.ini"))
+    keeping = start.keeping()
     refusal: EngineFileError | None = None
     engine, source, crank_deg = start.engine, start.source, 0.0
-    last = settings.last_engine()
+    last = keeping.settings.last_engine()
     if engine is not None:
         if last is not None and last.source == source:
             crank_deg = last.crank_deg
@@ -96,12 +107,12 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
             refusal = error
     if engine is None:
         engine, source, crank_deg = demo_rig(FIRST_RIG), Source(rig=FIRST_RIG), FIRST_ANGLE_DEG
-    session = Session(engine, source, crank_deg)
-    drafts = Drafts(start.folder / ("demo-drafts" if start.demo else "drafts"))
-    window = MainWindow(session, settings, dialogs, drafts)
+    session = Session(engine, source, crank_deg, keeping.progress.of(source))
+    window = MainWindow(session, keeping, dialogs)
     window.opener.take_up_draft()
     if refusal is not None:
         window.show_problems(refusal)
+    keeping.troubles.listen(window.opener.said.emit)
     return window
 
 
@@ -129,7 +140,10 @@ def run(start: Start, log_folder: Path) -> int:
     application = make_application()
     window = make_window(start)
     window.show()
-    return application.exec()
+    farewell = Farewell(window)
+    code = application.exec()
+    farewell.forget()
+    return code
 
 
 def draw_first_screen(start: Start, path: Path) -> bool:

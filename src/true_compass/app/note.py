@@ -1,5 +1,6 @@
 """What the program says by itself: a strip for one sentence, and a sheet for more."""
 
+from collections.abc import Callable, Sequence
 from typing import Final
 
 from PyQt6.QtCore import QRectF, Qt, QTimer
@@ -15,6 +16,9 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight, font
 NOTE_MS: Final = 6000
 PROBLEM_MS: Final = 20000
 HEIGHT: Final = 34
+MOST_CHOICES: Final = 2
+
+Choice = tuple[str, Callable[[], object]]
 
 
 class NoteStrip(Painted):
@@ -84,12 +88,26 @@ class Sheet(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.close_button = DrawnButton(look, "Close", self)
         self.close_button.clicked.connect(self.hide)
+        self.choice_buttons = [DrawnButton(look, "", self) for _ in range(MOST_CHOICES)]
+        self._acts: list[Callable[[], object]] = []
+        for button in self.choice_buttons:
+            button.clicked.connect(self._choose)
         self.setObjectName("sheet")
         self.hide()
 
-    def show_rows(self, title: str, rows: list[tuple[str, str]]) -> None:
-        """Show rows of `(left, right)`; a row with an empty left uses the whole width."""
+    def show_rows(
+        self, title: str, rows: list[tuple[str, str]], choices: Sequence[Choice] = ()
+    ) -> None:
+        """Show rows of `(left, right)`; a row with an empty left uses the whole width.
+
+        `choices` are buttons: each closes the sheet and acts.
+        """
         self._title, self._rows = title, rows
+        self._acts = [act for _, act in choices]
+        for place, button in enumerate(self.choice_buttons):
+            button.setVisible(place < len(choices))
+            if place < len(choices):
+                button.setText(choices[place][0])
         self.setAccessibleName(title)
         self.setAccessibleDescription("; ".join(f"{left} {right}".strip() for left, right in rows))
         self.show()
@@ -105,7 +123,16 @@ class Sheet(Painted):
 
     def place_close(self) -> None:
         """Put the button at the upper right."""
-        self.close_button.setGeometry(self.look.scaled(self.logical_width - 108, 16, 92, 36))
+        x = self.logical_width - 108
+        self.close_button.setGeometry(self.look.scaled(x, 16, 92, 36))
+        for button in self.choice_buttons[: len(self._acts)]:
+            x -= 148
+            button.setGeometry(self.look.scaled(x, 16, 142, 36))
+
+    def _choose(self) -> None:
+        place = [button is self.sender() for button in self.choice_buttons].index(True)
+        self.hide()
+        self._acts[place]()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape closes; everything else is for the window."""
@@ -131,7 +158,14 @@ class Sheet(Painted):
         theme, width = self.look.theme, self.logical_width
         edge = QRectF(0, 0, width, self.logical_height)
         rounded(p, edge, 0, None, QPen(theme.line, 2))
-        draw_text(p, QRectF(24, 14, width - 150, 40), self._title, HEAD, theme.ink, Weight.STRONG)
+        draw_text(
+            p,
+            QRectF(24, 14, width - 150 - 148 * len(self._acts), 40),
+            self._title,
+            HEAD,
+            theme.ink,
+            Weight.STRONG,
+        )
         if any(left for left, _ in self._rows):
             self._paint_pairs(p)
         else:

@@ -2,29 +2,32 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from true_compass.core.cam import Kind
+from true_compass.app.keeping import Keeping
 from true_compass.core.engine import Engine, with_table
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.stops import Plan
 from true_compass.files.atomic import write_atomic
 from true_compass.files.engine_file import (
     SUFFIX,
-    digest,
     engine_text,
     is_engine_file,
     parse_engine,
     read_checked,
     read_engine_text,
+    text_digest,
 )
+from true_compass.files.engine_values import differing, origin_words
 from true_compass.files.lift_table import read_lift_table
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import demo_rig, rig_text
-from true_compass.session.drafts import Drafts
+from true_compass.session.drafts import Draft, origin_digest
 from true_compass.session.session import Session, Source
 
 CARD_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
@@ -77,13 +80,16 @@ class Opener(QObject):
 
     said = pyqtSignal(str)
 
+    parted = pyqtSignal(object, object)
+    """The file has changed since an unsaved edit was made: rows of what differs, the `Draft`."""
+
     def __init__(
-        self, session: Session, dialogs: FileDialogs, drafts: Drafts, window: QWidget
+        self, session: Session, dialogs: FileDialogs, keeping: Keeping, window: QWidget
     ) -> None:
         super().__init__(window)
         self._session = session
         self._dialogs = dialogs
-        self._drafts = drafts
+        self._keeping = keeping
         self._window = window
 
     def open_rig(self, name: str) -> None:
@@ -108,16 +114,34 @@ class Opener(QObject):
 
     def _open(self, engine: Engine, source: Source) -> None:
         """Open an engine, with the edits that were left unsaved when it was last open."""
-        self._session.open_engine(engine, source)
+        self._session.open_engine(engine, source, work=self._keeping.progress.of(source))
         self.take_up_draft()
 
     def take_up_draft(self) -> None:
         """Put the edits back that were left unsaved when the open engine was last open."""
         state = self._session.state
-        draft = self._drafts.of(state.source)
-        if draft is not None and draft != state.engine:
-            self._session.edit(draft)
-            self.said.emit(f"{draft.name} with your unsaved edits. Ctrl+Z shows it as saved.")
+        draft = self._keeping.drafts.of(state.source)
+        if draft is None:
+            return
+        if draft.engine == state.engine:
+            self._keeping.drafts.take(state.source, draft)
+            return
+        if draft.made_from and draft.made_from != origin_digest(state.source):
+            self.parted.emit(differing(state.engine, draft.engine), draft)
+        else:
+            self.take_draft(draft)
+
+    def take_draft(self, draft: Draft) -> None:
+        """Go on with unsaved edits."""
+        self._keeping.drafts.take(self._session.state.source, draft)
+        self._session.edit(draft.engine, words="your unsaved edits")
+        self.said.emit(f"{draft.engine.name} with your unsaved edits. Ctrl+Z shows it as saved.")
+
+    def leave_draft(self, draft: Draft) -> None:
+        """Go on with the file as it is; the unsaved edits are given up."""
+        source = self._session.state.source
+        self._keeping.drafts.take(source, draft)
+        self._keeping.drafts.drop(source)
 
     def _read(self, path: Path) -> tuple[Engine, Source] | None:
         try:
@@ -150,7 +174,7 @@ class Opener(QObject):
         except EngineError as error:
             self.said.emit(f"{path.name}: {error.field} {error}.")
             return False
-        self._session.edit(changed)
+        self._session.edit(changed, words=f"lift table {path.name}")
         self.said.emit(f"{path.name} now drives the {kind.value} valves.")
         return True
 
@@ -166,23 +190,27 @@ class Opener(QObject):
         from true_compass.drawing.sheets import write_pages
 
         try:
-            pages = card_pages(self._session.state.rig, plan)
+            rig = self._session.state.rig
+            pages = card_pages(rig, plan, A4, origin_words(rig.engine, date.today()))
         except UnsafePlanError as error:
             self.said.emit(str(error))
             return
-        written = write_pages(path, A4, pages)
-        words = f"The card is in {path.name}." if written else f"{path.name} could not be written."
-        self.said.emit(words)
+        try:
+            write_pages(path, A4, pages)
+        except OSError as error:
+            self.said.emit(f"{path.name} could not be written ({error.strerror}).")
+        else:
+            self.said.emit(f"The card is in {path.name}.")
 
     def undo(self) -> None:
-        """Take the last edit of the engine back."""
-        if not self._session.undo():
-            self.said.emit("There is nothing to undo.")
+        """Take the last edit or tick back."""
+        words = self._session.undo()
+        self.said.emit(f"Undone: {words}." if words else "There is nothing to undo.")
 
     def redo(self) -> None:
-        """Do the last edit that was taken back again."""
-        if not self._session.redo():
-            self.said.emit("There is nothing to do again.")
+        """Bring back what was undone last."""
+        words = self._session.redo()
+        self.said.emit(f"Redone: {words}." if words else "There is nothing to redo.")
 
     def save(self) -> None:
         """Write the engine to its own file; a demo rig asks where to."""
@@ -203,7 +231,7 @@ class Opener(QObject):
         if source.path is None or not source.path.exists() or not source.digest:
             return False
         try:
-            return digest(read_engine_text(source.path)) != source.digest
+            return text_digest(read_engine_text(source.path)) != source.digest
         except EngineFileError:
             return True
 
@@ -228,7 +256,7 @@ class Opener(QObject):
             reason = getattr(error, "strerror", None) or str(error)
             self.said.emit(f"{path.name} was not saved ({reason}). Choose another folder.")
             return False
-        self._session.saved(Source(path=path.absolute(), digest=digest(text)))
+        self._session.saved(Source(path=path.absolute(), digest=text_digest(text)))
         return True
 
     def _base(self) -> str | None:

@@ -7,6 +7,7 @@ from typing import Final
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from true_compass.app.hints import plain_hint
 from true_compass.app.look import TEXT_SIZES, Look
 from true_compass.app.opener import Opener
 from true_compass.core.layout import Form
@@ -32,7 +33,7 @@ def fill_menu(
     toggle_full_screen: Callable[[], None],
 ) -> None:
     """Put the current entries into the menu."""
-    menu.clear()
+    _empty(menu)
     menu.setToolTipsVisible(True)
     state = session.state
     rigs = QActionGroup(menu)
@@ -48,7 +49,7 @@ def fill_menu(
             words = f"{engine.name} ({engine.layout_words})\t{engine.order_text}"
             ticked = state.source.rig == name
             action = _tick(rigs, submenu, words, ticked, partial(opener.open_rig, name))
-            action.setToolTip(engine.note)
+            action.setToolTip(plain_hint(engine.note))
     menu.addSeparator()
     _plain(menu, "Open engine file…", opener.choose_and_open, "Ctrl+O")
     _plain(menu, "Save a copy…", opener.choose_and_save_copy, "Ctrl+Shift+S")
@@ -67,12 +68,22 @@ def fill_menu(
     _plain(menu, "Keys and codes", show_help, "F1")
 
 
+def _empty(menu: QMenu) -> None:
+    """Take everything out, submenus and groups too: the menu would keep them for ever."""
+    menu.clear()
+    for child in menu.children():
+        if isinstance(child, QMenu | QActionGroup):
+            child.setParent(None)
+            child.deleteLater()
+
+
 def _plain(menu: QMenu, words: str, act: Callable[[], object], keys: str = "") -> QAction:
-    action = QAction(words, menu)
+    # An ampersand would underline the next letter.
+    action = QAction(words.replace("&", "&&"), menu)
     if keys:
         # The window acts on the keys; here they are only shown.
         action.setText(
-            f"{words}\t{QKeySequence(keys).toString(QKeySequence.SequenceFormat.NativeText)}"
+            f"{action.text()}\t{QKeySequence(keys).toString(QKeySequence.SequenceFormat.NativeText)}"
         )
     action.triggered.connect(_without_argument(act))
     menu.addAction(action)

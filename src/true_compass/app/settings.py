@@ -1,97 +1,175 @@
-"""What the program remembers between two starts, in one small file."""
+"""What the program remembers between two starts: one JSON file that holds data only.
 
+Every value is checked on its own; what makes no sense counts as not there, and is told. Only what
+this window changed is written, so that two windows do not overwrite each other.
+"""
+
+import configparser
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
-from PyQt6.QtCore import QByteArray, QSettings
-
-from true_compass.app.look import Look
+from true_compass.app.look import TEXT_SIZES, Look
+from true_compass.files.problems import EngineFileError
+from true_compass.files.reading import read_text
 from true_compass.session.session import Source
+from true_compass.session.store import Store
+
+FILE: Final = "settings.json"
+MOST_PATH: Final = 4096
 
 
 @dataclass(frozen=True, slots=True)
 class LastEngine:
-    """The engine and the crank angle at the last close."""
+    """The engine that was open last, and the crank angle at the last close."""
 
     source: Source
     crank_deg: float
 
 
-class Settings:
-    """Reads and writes the file. A value that makes no sense counts as not there."""
+def _is_text(value: Any) -> bool:
+    return isinstance(value, str) and len(value) <= MOST_PATH and "\0" not in value
 
-    def __init__(self, path: Path) -> None:
-        self._store = QSettings(str(path), QSettings.Format.IniFormat)
+
+def _is_yes_or_no(value: Any) -> bool:
+    return isinstance(value, bool)
+
+
+def _is_number(value: Any) -> bool:
+    plain = isinstance(value, int | float) and not isinstance(value, bool)
+    return plain and abs(value) < 1e6 and math.isfinite(value)
+
+
+def _is_size(value: Any) -> bool:
+    return _is_number(value) and value in TEXT_SIZES
+
+
+def _is_bytes(value: Any) -> bool:
+    return _is_text(value) and all(char in "0123456789abcdef" for char in value)
+
+
+CHECKS: Final[dict[str, tuple[Any, Callable[[Any], bool]]]] = {
+    "engine.rig": ("", _is_text),
+    "engine.path": ("", _is_text),
+    "engine.digest": ("", _is_text),
+    "engine.crank_deg": (0.0, _is_number),
+    "look.dark": (False, _is_yes_or_no),
+    "look.text_percent": (100, _is_size),
+    "look.still": (False, _is_yes_or_no),
+    "window.geometry": ("", _is_bytes),
+    "hints.drags": (0, _is_number),
+}
+"""Every key with its usual value and what a value must be."""
+
+
+class Settings:
+    """Reads and writes the file."""
+
+    def __init__(self, store: Store) -> None:
+        self._store = store
+        self._values = {key: usual for key, (usual, _) in CHECKS.items()}
+        self._changed: dict[str, Any] = {}
+        held = store.read(FILE)
+        if held is not None:
+            self._take(held)
+
+    def _take(self, held: Any) -> None:
+        if not isinstance(held, dict):
+            self._store.set_aside(FILE)
+            return
+        odd = [key for key, (_, fits) in CHECKS.items() if key in held and not fits(held[key])]
+        if odd:
+            self._store.set_aside(FILE)
+            names = ", ".join(odd)
+            self._store.troubles.tell(f"Settings that made no sense were set aside: {names}.")
+        self._values |= {key: held[key] for key in CHECKS if key in held and key not in odd}
+
+    def take_over(self, old: Path) -> None:
+        """Read the settings of an earlier version, an INI file: plain values, and no variants."""
+        if (self._store.folder / FILE).exists() or not old.is_file():
+            return
+        told = plain_values(old)
+        for key in ("engine.rig", "engine.path"):
+            if key in told:
+                self._put(key, told[key])
+        for key in ("look.dark", "look.still"):
+            self._put(key, told.get(key, "").lower() == "true")
+        percent = told.get("look.text_percent", "")
+        self._put("look.text_percent", int(percent) if percent in map(str, TEXT_SIZES) else 100)
+
+    def _put(self, key: str, value: Any) -> None:
+        if self._values[key] != value:
+            self._values[key] = self._changed[key] = value
+
+    def write(self) -> None:
+        """Put what this window changed on the disk now."""
+        if not self._changed:
+            return
+        held = self._store.read(FILE)
+        held = held if isinstance(held, dict) else {}
+        if self._store.write(FILE, held | self._changed):
+            self._changed.clear()
 
     def last_engine(self) -> LastEngine | None:
         """The engine that was open, if any."""
-        rig, path = self._text("engine/rig"), self._text("engine/path")
+        rig, path = self._values["engine.rig"], self._values["engine.path"]
         if not (rig or path):
             return None
-        source = Source(rig, Path(path) if path else None, self._text("engine/digest"))
-        return LastEngine(source, self._number("engine/crank_deg", 0.0))
+        source = Source(rig, Path(path) if path else None, self._values["engine.digest"])
+        return LastEngine(source, float(self._values["engine.crank_deg"]))
 
     def remember_engine(self, source: Source, crank_deg: float) -> None:
         """Keep the open engine and its crank angle."""
-        self._store.setValue("engine/rig", source.rig)
-        self._store.setValue("engine/path", str(source.path) if source.path else "")
-        self._store.setValue("engine/digest", source.digest)
-        self._store.setValue("engine/crank_deg", repr(crank_deg))
+        self._put("engine.rig", source.rig)
+        self._put("engine.path", str(source.path) if source.path else "")
+        self._put("engine.digest", source.digest)
+        self._put("engine.crank_deg", crank_deg)
 
     def restore_look(self, look: Look) -> None:
         """Set theme, text size and motion as they were left."""
-        look.set_dark(self._text("look/dark") == "true")
-        look.set_text_percent(round(self._number("look/text_percent", 100.0)))
-        look.set_still(self._text("look/still") == "true")
+        look.set_dark(self._values["look.dark"])
+        look.set_text_percent(round(self._values["look.text_percent"]))
+        look.set_still(self._values["look.still"])
 
     def remember_look(self, look: Look) -> None:
         """Keep theme, text size and motion; the projector is for one lesson only."""
-        self._store.setValue("look/dark", look.dark)
-        self._store.setValue("look/text_percent", look.text_percent)
-        self._store.setValue("look/still", look.still)
+        self._put("look.dark", look.dark)
+        self._put("look.text_percent", look.text_percent)
+        self._put("look.still", look.still)
 
-    def geometry(self) -> QByteArray:
+    def geometry(self) -> bytes:
         """Place and size of the window; empty at the first start."""
-        value: Any = self._store.value("window/geometry")
-        return value if isinstance(value, QByteArray) else QByteArray()
+        text = self._values["window.geometry"]
+        return bytes.fromhex(text) if len(text) % 2 == 0 else b""
 
-    def remember_geometry(self, geometry: QByteArray) -> None:
+    def remember_geometry(self, geometry: bytes) -> None:
         """Keep place and size of the window."""
-        self._store.setValue("window/geometry", geometry)
+        self._put("window.geometry", geometry.hex())
 
     def drags(self) -> int:
         """How often the ring has been dragged; the first hint goes after three."""
-        return round(self._number("hints/drags", 0.0))
+        return round(float(self._values["hints.drags"]))
 
     def remember_drags(self, drags: int) -> None:
         """Keep how often the ring has been dragged."""
-        self._store.setValue("hints/drags", drags)
+        self._put("hints.drags", drags)
 
-    def progress(self) -> str:
-        """What has been set on which engine, as the Stops workspace wrote it."""
-        return self._plain("stops/progress")
 
-    def remember_progress(self, text: str) -> None:
-        """Keep what has been set."""
-        self._store.setValue("stops/progress", text)
+def plain_values(path: Path) -> dict[str, str]:
+    """The plain texts of an INI file, as `section.key`; a value that begins with @ is left out.
 
-    def write(self) -> None:
-        """Put everything on the disk now."""
-        self._store.sync()
-
-    def _text(self, key: str) -> str:
-        value: Any = self._store.value(key, "")
-        return value if isinstance(value, str) else str(value).lower()
-
-    def _plain(self, key: str) -> str:
-        value: Any = self._store.value(key, "")
-        return value if isinstance(value, str) else ""
-
-    def _number(self, key: str, otherwise: float) -> float:
-        try:
-            value = float(self._text(key))
-        except ValueError:
-            return otherwise
-        return value if math.isfinite(value) and abs(value) < 1e6 else otherwise
+    Such a value can hold a pickled object, and reading it as one would run what it says.
+    """
+    parser = configparser.RawConfigParser(strict=False)
+    try:
+        parser.read_string(read_text(path, "settings"))
+        return {
+            f"{section}.{key}".lower(): value.strip().strip('"')
+            for section in parser.sections()
+            for key, value in parser.items(section)
+            if value and not value.lstrip(' "').startswith("@")
+        }
+    except (EngineFileError, configparser.Error, ValueError):
+        return {}

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.controls import DrawnButton
+from true_compass.app.hints import plain_hint
 from true_compass.app.look import Look, Painted
 from true_compass.app.registry import WORKSPACES
 from true_compass.core.engine import Engine
@@ -69,7 +70,8 @@ class RigPicker(DrawnButton):
         self._name = f"{engine.name} ({engine.layout_words})"
         self._order = engine.order_text
         self.setAccessibleName(f"Rig: {self._name}, {self._order}. Opens the list of rigs.")
-        self.setToolTip("\n".join(filter(None, (self._name, engine.place, engine.note))))
+        about = filter(None, (self._name, engine.place, engine.note))
+        self.setToolTip(plain_hint("\n".join(about)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

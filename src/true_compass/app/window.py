@@ -1,5 +1,6 @@
 """The main window: strip, workspaces, turn bar; keys, files and what is remembered."""
 
+from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -18,19 +19,19 @@ from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 from true_compass.app import note, top_strip, turn_bar
 from true_compass.app.bridge import Bridge
 from true_compass.app.draft import DraftKeeper
+from true_compass.app.keeping import Keeping
 from true_compass.app.keys import COUNTED, HELP, NONE, DigitKeys, Key, KeyParts, key_actions
 from true_compass.app.look import Look
 from true_compass.app.note import NoteStrip, Sheet
 from true_compass.app.opener import FileDialogs, Opener
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.rig_menu import fill_menu, make_menu, menu_style
-from true_compass.app.settings import Settings
 from true_compass.app.top_strip import TopStrip
 from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
 from true_compass.app.workspace import LEAST_SIZE, Workspace
 from true_compass.files.problems import EngineFileError
-from true_compass.session.drafts import Drafts
+from true_compass.session.drafts import Draft
 from true_compass.session.session import Session
 
 FIRST_SIZE: Final = (1280, 800)
@@ -55,17 +56,16 @@ class Middle(QScrollArea):
 class MainWindow(QWidget):
     """The one window of the program."""
 
-    def __init__(
-        self, session: Session, settings: Settings, dialogs: FileDialogs, drafts: Drafts
-    ) -> None:
+    def __init__(self, session: Session, keeping: Keeping, dialogs: FileDialogs) -> None:
         super().__init__()
         self.session = session
-        self.settings = settings
+        self.settings = keeping.settings
         self.look = Look(self)
         self.bridge = Bridge(session, self)
         self.turner = Turner(session, self.look, self)
-        self.opener = Opener(session, dialogs, drafts, self)
-        self.draft_keeper = DraftKeeper(session, drafts, self)
+        self.opener = Opener(session, dialogs, keeping, self)
+        self.draft_keeper = DraftKeeper(session, keeping.drafts, self)
+        keeping.progress.watch(session)
         self.strip = TopStrip(session, self.bridge, self.look, self)
         self.stack = QStackedWidget()
         self._made: dict[int, Workspace] = {}
@@ -109,17 +109,35 @@ class MainWindow(QWidget):
         self.turner.turned_back.connect(self._on_turned_back)
         self.opener.refused.connect(self.show_problems)
         self.opener.said.connect(self.note.say)
+        self.opener.parted.connect(self._show_parted)
         self.note.more.clicked.connect(self._show_all_problems)
         self.bridge.engine_changed.connect(self._show_engine)
+        self.bridge.saved.connect(self._remember_engine)
         self.bridge.saved.connect(self._show_engine)
         self.look.changed.connect(self._dress)
 
     def _restore(self) -> None:
         self.settings.restore_look(self.look)
         self.resize(*FIRST_SIZE)
+        self._fit_screen()
         self.restoreGeometry(self.settings.geometry())
         self._show_engine()
         self.open_workspace(0)
+
+    def _fit_screen(self) -> None:
+        """The first window is no larger than the screen has room for."""
+        screen = self.screen()
+        if screen is not None:
+            room = screen.availableGeometry().size()
+            self.resize(self.size().boundedTo(room))
+
+    def _remember_engine(self) -> None:
+        """Another engine is open: it is the last one from now on, whatever happens."""
+        state = self.session.state
+        last = self.settings.last_engine()
+        if last is None or last.source != state.source:
+            self.settings.remember_engine(state.source, state.crank_deg)
+            self.settings.write()
 
     # Workspaces ----------------------------------------------------------------------------
 
@@ -137,6 +155,8 @@ class MainWindow(QWidget):
             made.save_wanted.connect(self._save)
             made.table_wanted.connect(self.opener.choose_table)
             made.card_wanted.connect(self.opener.choose_card)
+            made.undo_wanted.connect(self.opener.undo)
+            made.said.connect(self.note.say)
             made.restore(self.settings)
             self.stack.addWidget(made)
         return self._made[place]
@@ -290,16 +310,30 @@ class MainWindow(QWidget):
     def show_problems(self, error: EngineFileError) -> None:
         """Say what is wrong with a file; the last good engine goes on turning."""
         self._problems = error
-        count = len(error.problems)
+        count = error.count
         # Several problems, or a long one, are read on the sheet; the first stands in the strip.
         more = f"Show all {count}" if count > 1 else "Read it all"
         self.note.say(f"{error.file_name}: {error.problems[0]}", problem=True, more=more)
 
     def _show_all_problems(self) -> None:
         if self._problems is not None:
-            rows = [("", str(problem)) for problem in self._problems.problems]
+            rows = [("", sentence) for sentence in self._problems.sentences()]
             self.sheet.show_rows(f"{self._problems.file_name} was not opened", rows)
             self.note.hide()
+
+    def _show_parted(self, rows: list[tuple[str, str, str]], draft: Draft) -> None:
+        """A file was changed since unsaved edits were made: both are shown, a person chooses."""
+        name = self.session.state.engine.name
+        told = [("field", "in the file now → in your unsaved edits")]
+        told += [(path, f"{theirs} → {yours}") for path, theirs, yours in rows]
+        self.sheet.show_rows(
+            f"{name} was changed elsewhere since your edits",
+            told,
+            (
+                ("Keep the file", partial(self.opener.leave_draft, draft)),
+                ("Take my edits", partial(self.opener.take_draft, draft)),
+            ),
+        )
 
     # Files and farewell --------------------------------------------------------------------
 
@@ -330,7 +364,7 @@ class MainWindow(QWidget):
         state = self.session.state
         self.settings.remember_engine(state.source, state.crank_deg)
         self.settings.remember_look(self.look)
-        self.settings.remember_geometry(self.saveGeometry())
+        self.settings.remember_geometry(bytes(self.saveGeometry().data()))
         for workspace in self._made.values():
             workspace.remember(self.settings)
         self.settings.write()

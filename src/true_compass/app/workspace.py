@@ -28,6 +28,12 @@ class Workspace(Painted):
     card_wanted = pyqtSignal(object)
     """The shop card of a `Plan` is to be written."""
 
+    undo_wanted = pyqtSignal()
+    """The last step is to be taken back, as Ctrl+Z does."""
+
+    said = pyqtSignal(str)
+    """A sentence for the note strip."""
+
     has_crank = True
     """Whether the turn bar belongs below it."""
 

@@ -1,6 +1,7 @@
 """`orders`, `check` and `new`: what a crank allows, what is wrong, and engines from a few words."""
 
 import argparse
+import contextlib
 import json
 from collections.abc import Callable
 from dataclasses import replace
@@ -8,15 +9,21 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
-from true_compass.cli.common import UsageError, number_of, resolve_engine, rounded
+from true_compass.cli.common import Outcome, UsageError, number_of, resolve_engine, rounded
 from true_compass.core import makers
 from true_compass.core.angles import CYCLE_DEG, Floats
-from true_compass.core.engine import Engine, even_inline, with_order
+from true_compass.core.engine import Engine, even_inline
 from true_compass.core.findings import Finding, Severity, findings
-from true_compass.core.firing import groups_of, groups_text, parse_firing_order, parse_groups
+from true_compass.core.firing import (
+    Groups,
+    groups_of,
+    groups_text,
+    parse_firing_order,
+    parse_groups,
+)
 from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
-from true_compass.core.limits import LIMITS
-from true_compass.core.orders import OrderTable, all_orders
+from true_compass.core.limits import LIMITS, EngineError
+from true_compass.core.orders import OrderTable, all_orders, judge_order, nearest_orders
 from true_compass.files.engine_file import save_engine
 from true_compass.files.problems import EngineFileError
 
@@ -42,24 +49,25 @@ def _angles(option: str, text: str, limits_of: str) -> list[float]:
     return [number_of(option, part, *LIMITS[limits_of]) for part in text.split(",")]
 
 
-def orders_record(table: OrderTable) -> dict[str, Any]:
-    """Every order as plain words and numbers, as `orders --json` prints it."""
-    orders = [
-        {
-            "order": "-".join(map(str, table.order(row))),
-            "intervals_deg": [rounded(gap) for gap in table.intervals_deg[row]],
-            "even": bool(table.even[row]),
-        }
-        for row in range(len(table))
-    ]
-    simultaneous = [_together(offsets) for offsets in table.together_deg]
+MOST_LINES: Final = 60
+
+
+def _order_record(table: OrderTable, row: int) -> dict[str, Any]:
     return {
-        "orders": orders,
-        "count": len(table),
-        "even_count": int(table.even.sum()),
-        "simultaneous": simultaneous,
-        "simultaneous_count": len(simultaneous),
+        "order": "-".join(map(str, table.order(row))),
+        "intervals_deg": [rounded(gap) for gap in table.intervals_deg[row]],
+        "even": bool(table.even[row]),
     }
+
+
+def orders_json(table: OrderTable) -> str:
+    """Every order as JSON, written order by order: 18 cylinders have a hundred thousand."""
+    orders = ", ".join(json.dumps(_order_record(table, row)) for row in range(len(table)))
+    together = ", ".join(json.dumps(_together(offsets)) for offsets in table.together_deg)
+    return (
+        f'{{"orders": [{orders}], "count": {len(table)}, "even_count": {int(table.even.sum())}, '
+        f'"simultaneous": [{together}], "simultaneous_count": {len(table.together_deg)}}}'
+    )
 
 
 def _together(offsets_deg: Floats) -> dict[str, Any]:
@@ -70,7 +78,7 @@ def _together(offsets_deg: Floats) -> dict[str, Any]:
     return {"order": groups_text(groups), "intervals_deg": gaps}
 
 
-def run_orders(options: argparse.Namespace) -> str:
+def run_orders(options: argparse.Namespace) -> str | Outcome:
     """`true-compass orders`."""
     if options.pins is not None:
         if options.target is not None:
@@ -80,40 +88,63 @@ def run_orders(options: argparse.Namespace) -> str:
         raise UsageError("name an engine file or a demo rig, or give --pins")
     else:
         layout = resolve_engine(options.target).layout
-    record = orders_record(all_orders(layout))
+    if options.test is not None:
+        return _tested(layout, options)
+    table = all_orders(layout)
+    return orders_json(table) if options.json else orders_text(table)
+
+
+def _tested(layout: Layout, options: argparse.Namespace) -> Outcome:
+    """`orders --test`: 0 where the order is possible, 1 where it is not, with the reason."""
+    verdict = judge_order(layout, options.test)
+    code = 0 if verdict.good else 1
+    nearest = ["-".join(map(str, order)) for order in verdict.nearest]
     if options.json:
-        return json.dumps(record)
+        record = {"possible": verdict.good, "head": verdict.head, "reason": verdict.body}
+        return Outcome(json.dumps({**record, "nearest": nearest}), code)
+    lines = [verdict.head, verdict.body]
+    lines += [f"Nearest on this crank: {', '.join(nearest)}."] if nearest else []
+    return Outcome("\n".join(filter(None, lines)), code)
+
+
+def orders_text(table: OrderTable) -> str:
+    """The first orders of a crank as lines for people, and how many there are."""
     lines = [
-        f"{record['count']} orders in which all fire apart, {record['even_count']} of them even; "
-        f"{record['simultaneous_count']} choices in which some fire together"
+        f"{len(table)} orders in which all fire apart, {int(table.even.sum())} of them even; "
+        f"{len(table.together_deg)} choices in which some fire together"
     ]
-    for row in record["orders"][:60]:
-        gaps = " ".join(f"{gap:g}" for gap in row["intervals_deg"])
-        lines.append(f"{'even  ' if row['even'] else 'uneven'}  {row['order']}   gaps {gaps}")
-    if record["count"] > 60:
-        lines.append(f"… and {record['count'] - 60} more: use --json")
+    for row in range(min(len(table), MOST_LINES)):
+        record = _order_record(table, row)
+        gaps = " ".join(f"{gap:g}" for gap in record["intervals_deg"])
+        even = "even  " if record["even"] else "uneven"
+        lines.append(f"{even}  {record['order']}   gaps {gaps}")
+    if len(table) > MOST_LINES:
+        lines.append(f"… and {len(table) - MOST_LINES} more: use --json")
     return "\n".join(lines)
 
 
-def run_check(options: argparse.Namespace) -> str:
-    """`true-compass check`."""
+def run_check(options: argparse.Namespace) -> Outcome:
+    """`true-compass check`: 1 where something is wrong, 2 where there is nothing to check."""
     try:
         found = findings(resolve_engine(options.target))
     except EngineFileError as error:
-        found = [
-            Finding(Severity.WRONG, problem.field or "file", str(problem))
-            for problem in error.problems
-        ]
+        if not error.problems[0].field:
+            raise
+        found = [Finding(Severity.WRONG, problem.field, str(problem)) for problem in error.problems]
+        rest = error.count - len(found)
+        if rest > 0:
+            found.append(Finding(Severity.WRONG, "file", f"And {rest:,} more."))
+    wrong = int(any(finding.severity is Severity.WRONG for finding in found))
     if options.json:
         rows = [
             {"severity": f.severity.value, "field": f.field, "sentence": f.sentence} for f in found
         ]
-        return json.dumps({"findings": rows})
+        return Outcome(json.dumps({"findings": rows}), wrong)
     lines = [f"{finding.severity.value:<6} {finding.sentence}" for finding in found]
-    return "\n".join(lines or ["nothing to say: this engine is in order"])
+    return Outcome("\n".join(lines or ["nothing to say: this engine is in order"]), wrong)
 
 
-def _make_v(o: argparse.Namespace) -> Engine:
+def _make_v(o: argparse.Namespace, first: str) -> Engine:
     return makers.vee(
         o.count,
         o.angle,
@@ -121,17 +152,22 @@ def _make_v(o: argparse.Namespace) -> Engine:
         o.crank or "usual",
         o.numbering or "along",
         o.end or "front",
+        first,
     )
 
 
-def _make_flat(o: argparse.Namespace) -> Engine:
-    return makers.flat(o.count, o.numbering or "across", o.end or "front")
+def _make_flat(o: argparse.Namespace, first: str) -> Engine:
+    return makers.flat(o.count, o.numbering or "across", o.end or "front", first)
 
 
-MAKERS: Final[dict[str, Callable[[argparse.Namespace], Engine]]] = {
-    "inline": lambda o: makers.inline(o.count, o.crank or "even"),
+WITH_TWO_BANKS: Final[dict[str, Callable[[argparse.Namespace, str], Engine]]] = {
     "v": _make_v,
     "flat": _make_flat,
+}
+MAKERS: Final[dict[str, Callable[[argparse.Namespace], Engine]]] = {
+    "inline": lambda o: makers.inline(o.count, o.crank or "even", o.end or "front"),
+    "v": lambda o: _make_v(o, "A"),
+    "flat": lambda o: _make_flat(o, "A"),
     "opposed-twin": lambda _: makers.flat(2),
     "w": lambda o: makers.double_u(o.count, o.banks or 3, o.angle),
     "staggered": lambda o: makers.staggered(o.count, 15.0 if o.angle is None else o.angle),
@@ -143,7 +179,7 @@ MAKERS: Final[dict[str, Callable[[argparse.Namespace], Engine]]] = {
 FIXED_COUNT: Final = ("opposed-twin", "square-four", "order")
 # What each maker reads beside its count; any other is refused, so that none is quietly ignored.
 READS: Final = {
-    "inline": {"crank"},
+    "inline": {"crank", "end"},
     "v": {"angle", "pins", "crank", "numbering", "end"},
     "flat": {"numbering", "end"},
     "w": {"angle", "banks"},
@@ -178,6 +214,48 @@ def _count_of(options: argparse.Namespace) -> int | None:
     return int(text)
 
 
+def _made_to_order(options: argparse.Namespace, groups: Groups) -> Engine:
+    """An engine of the options that fires in an order, or a sentence with what would make it do."""
+    engine = MAKERS[options.maker](options)
+    named = sum(len(group) for group in groups)
+    if named != engine.cylinder_count:
+        raise EngineError(
+            "firing_order", f"names {named} cylinders, but there are {engine.cylinder_count}"
+        )
+    try:
+        return _to_order(options, groups)
+    except EngineError as error:
+        raise UsageError(f"{error.field} {error}. {_way_out(options, engine, groups)}") from None
+
+
+def _to_order(options: argparse.Namespace, groups: Groups) -> Engine:
+    both = WITH_TWO_BANKS.get(options.maker)
+    if both is None:
+        return makers.to_order([MAKERS[options.maker](options)], groups)
+    return makers.to_order((both(options, first) for first in "AB"), groups)
+
+
+OTHER_WAYS: Final = {
+    "numbering": ("along", "across"),
+    "crank": ("usual", "flat", "even", "180", "360", "crossplane"),
+    "pins": ("shared", "split", "own"),
+}
+
+
+def _way_out(options: argparse.Namespace, engine: Engine, groups: Groups) -> str:
+    """What would make an order possible: another option of the maker, or else other orders."""
+    for option, values in OTHER_WAYS.items():
+        for value in values if option in READS.get(options.maker, ()) else ():
+            other = argparse.Namespace(**{**vars(options), option: value})
+            with contextlib.suppress(EngineError):
+                _to_order(other, groups)
+                return f"With --{option} {value} it is possible"
+    flat = [cylinder for group in groups for cylinder in group]
+    near = nearest_orders(all_orders(engine.layout), flat)
+    told = ", ".join("-".join(map(str, order)) for order in near)
+    return f"This crank allows {told}" if told else "Here some cylinders must fire together"
+
+
 def run_new(options: argparse.Namespace) -> str:
     """`true-compass new`."""
     options.count = _count_of(options)
@@ -190,9 +268,10 @@ def run_new(options: argparse.Namespace) -> str:
     path = Path(options.output)
     if path.exists():
         raise UsageError(f"{path.name} is there already: choose another name, nothing was written")
-    engine = MAKERS[options.maker](options)
     if options.order and options.maker != "order":
-        engine = with_order(engine, parse_groups(options.order))
+        engine = _made_to_order(options, parse_groups(options.order))
+    else:
+        engine = MAKERS[options.maker](options)
     if options.name:
         engine = replace(engine, name=options.name)
     try:
@@ -209,6 +288,7 @@ def add_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     orders.add_argument("target", nargs="?", metavar="FILE | RIG", help="engine file or rig")
     orders.add_argument("--pins", help="pin angle of each cylinder, such as 0,180,180,0")
     orders.add_argument("--banks", help="bank angle of each cylinder, such as 45,-45")
+    orders.add_argument("--test", metavar="ORDER", help="judge one order: 0 possible, 1 not")
     orders.add_argument("--json", action="store_true", help="print JSON")
     check = commands.add_parser("check", help="what is wrong or worth a look in an engine file")
     check.set_defaults(run=run_check)

@@ -1,20 +1,23 @@
 """What every command shares: words, numbers, and the engine that they name."""
 
 import argparse
+import contextlib
 import io
 import math
 import os
 import sys
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final, NoReturn
 
-from true_compass.core.cam import EVENT_FIELDS, Cam, Kind, ValveTiming
+from true_compass.core.cam import EVENT_FIELDS, Cam, ValveTiming
 from true_compass.core.engine import Engine, even_inline
 from true_compass.core.firing import parse_firing_order
+from true_compass.core.items import Kind
 from true_compass.core.limits import LIMITS, check_number
 from true_compass.files.engine_file import read_engine
+from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig, rig_names
 
 PROGRAM: Final = "true-compass"
@@ -41,6 +44,14 @@ _SIGNED = (
 
 class UsageError(Exception):
     """Wrong words on the command line, as one sentence."""
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What a command has to say, and its exit code: 1 is judged wrong or impossible."""
+
+    text: str
+    code: int = 0
 
 
 class OneLineParser(argparse.ArgumentParser):
@@ -152,18 +163,20 @@ def rounded(value: float) -> float:
 
 def fail(sentence: str) -> int:
     """Print one line on stderr; exit code 2."""
-    line = " ".join(sentence.split())
-    print(f"{PROGRAM}: {line}", file=sys.stderr)
+    line = shown_text(" ".join(sentence.split()))
+    with contextlib.suppress(OSError, ValueError):
+        print(f"{PROGRAM}: {line}", file=sys.stderr)
     return 2
 
 
-def tell(text: str) -> int:
+def tell(said: str | Outcome) -> int:
     """Print what a command has to say; the exit code."""
+    outcome = Outcome(said) if isinstance(said, str) else said
     if isinstance(sys.stdout, io.TextIOWrapper):
         # A terminal without the degree sign shows something in its place.
         sys.stdout.reconfigure(errors="replace")
     try:
-        print(text, flush=True)
+        print("\n".join(map(shown_text, outcome.text.split("\n"))), flush=True)
     except OSError as error:
         # What is left in the buffer would complain once more at the end.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
@@ -171,4 +184,4 @@ def tell(text: str) -> int:
         if isinstance(error, BrokenPipeError):
             return 1
         return fail(f"what was asked for could not be written ({error.strerror})")
-    return 0
+    return outcome.code

@@ -3,15 +3,20 @@
 import argparse
 import json
 import math
+from datetime import date
 from typing import Any
 
 from true_compass.cli.common import UsageError, engine_of, number_of, rounded
 from true_compass.core.comparison import compare, verdict
 from true_compass.core.engine import Engine
-from true_compass.core.evidence import rim_words, signs_at
+from true_compass.core.evidence import looks_at, rim_words
+from true_compass.core.explaining import explained
+from true_compass.core.items import item_named
+from true_compass.core.limits import EngineError
 from true_compass.core.schools import BY_WORD, Choice, NotApplicableError
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan
+from true_compass.core.stops import Plan, Stop, StopItem
+from true_compass.files.engine_values import engine_digest
 
 
 def add_plan_options(command: argparse.ArgumentParser) -> None:
@@ -23,6 +28,7 @@ def add_plan_options(command: argparse.ArgumentParser) -> None:
         "--at", metavar="marks|any|DEG", help="solved plans: where stops may be; multiples of DEG"
     )
     command.add_argument("--start", metavar="DEG", help="two stops: the TDC mark to begin with")
+    command.add_argument("--explain", metavar="ITEM", help="how the margin of an item came about")
     command.add_argument(
         "--along-heads", action="store_true", help="eo-ic: cylinder by cylinder along the heads"
     )
@@ -44,7 +50,7 @@ def choice_of(options: argparse.Namespace) -> Choice:
     elif options.at not in (None, "any"):
         at_deg = number_of("--at", options.at, 1.0, 360.0)
         if not math.isclose(720.0 / at_deg, round(720.0 / at_deg), abs_tol=1e-9):
-            raise UsageError(f"--at must go into 720 a whole number of times, not {at_deg:g}")
+            raise UsageError(f"--at must divide 720 exactly, not {at_deg:g}")
     start = 0.0
     if options.start is not None:
         start = number_of("--start", options.start, -720.0, 720.0)
@@ -52,28 +58,37 @@ def choice_of(options: argparse.Namespace) -> Choice:
 
 
 def plan_record(plan: Plan) -> dict[str, Any]:
-    """A plan as plain numbers and words, as `stops --json` prints it."""
+    """A plan as plain numbers and words, as `stops --json` prints it.
+
+    A sweep names no item at its stops: they tell what is loose there, and `items` at the top tells
+    the margin of each at the worst place to start.
+    """
+    swept = {"items": [_due_record(due) for due in plan.swept]} if plan.swept else {}
     return {
         "school": plan.school,
-        "stops": [
-            {
-                "crank_deg": rounded(stop.crank_deg),
-                "turn_deg": rounded(stop.turn_deg),
-                "sign": stop.sign,
-                "items": [
-                    {
-                        "name": item.name,
-                        "margin_deg": rounded(item.margin_deg),
-                        "back_deg": rounded(item.back_deg),
-                        "on_deg": rounded(item.on_deg),
-                    }
-                    for item in stop.items
-                ],
-            }
-            for stop in plan.stops
-        ],
+        "stops": [_stop_record(stop, bool(plan.swept)) for stop in plan.stops],
+        **swept,
         "turning_deg": rounded(plan.turning_deg),
         "least_margin_deg": rounded(plan.least_margin_deg),
+    }
+
+
+def _stop_record(stop: Stop, swept: bool) -> dict[str, Any]:
+    return {
+        "crank_deg": rounded(stop.crank_deg),
+        "turn_deg": rounded(stop.turn_deg),
+        "sign": stop.sign,
+        "items": [_due_record(due) for due in stop.items],
+        **({"loose_now": [item.name for item in stop.loose_now]} if swept else {}),
+    }
+
+
+def _due_record(due: StopItem) -> dict[str, Any]:
+    return {
+        "name": due.name,
+        "margin_deg": rounded(due.margin_deg),
+        "back_deg": rounded(due.back_deg),
+        "on_deg": rounded(due.on_deg),
     }
 
 
@@ -81,19 +96,43 @@ def plan_text(engine: Engine, rig: Rig, plan: Plan) -> str:
     """A plan as lines for people."""
     name = BY_WORD[plan.school].name
     lines = [f"{engine.name}, {engine.layout_words} {engine.order_text}: {name}"]
-    for stop in plan.stops:
-        items = ", ".join(f"{item.name} {item.margin_deg:.1f}°" for item in stop.items)
+    if plan.swept:
+        lines += _sweep_lines(plan)
+    for stop in () if plan.swept else plan.stops:
+        items = ", ".join(f"{due.name} {due.margin_deg:.1f}°" for due in stop.items)
         rim = rim_words(rig, stop.turn_deg)
         way = f"{stop.turn_deg:.4g}° on" + (f": {rim}" if rim else "")
         turn = f" (turn {way})" if stop.turn_deg else ""
-        lines.append(f"at {stop.crank_deg:.4g}°{turn}: {items or 'nothing is due'}")
-        looks = [stop.sign, *(sign.look for sign in signs_at(rig, stop.crank_deg)[:1])]
-        lines.append(f"    there: {'; '.join(filter(None, looks))}")
+        lines.append(f"at {stop.crank_deg:.4g}°{turn}: {items}")
+        looks = looks_at(rig, stop)
+        lines.append(f"    there: {'; '.join(looks) or 'a degree scale from TDC'}")
     lines.append(f"least margin {plan.least_margin_deg:.1f}° on {plan.least_item.name}")
     if not plan.safe:
         lines.append("UNSAFE: an item is off its base circle at its stop. Use another plan.")
     lines.append("The maker's manual comes before this table.")
     return "\n".join(lines)
+
+
+def _sweep_lines(plan: Plan) -> list[str]:
+    """A sweep: slacken, eight quarters from anywhere, then the preload on all."""
+    lines = ["slacken every item until it clacks; start anywhere"]
+    for number, stop in enumerate(plan.stops, start=1):
+        turn = "turn 90° on: " if stop.turn_deg else ""
+        loose = ", ".join(item.name for item in stop.loose_now)
+        lines.append(f"quarter {number}: {turn}take up to zero whatever is loose")
+        lines.append(f"    begun at {plan.stops[0].crank_deg:.4g}° that is {loose}")
+    return [*lines, "then the preload, the same on all"]
+
+
+def source_record(options: argparse.Namespace, engine: Engine) -> dict[str, Any]:
+    """Where the figures of a command come from: the engine as set, its digest, the day."""
+    return {
+        "engine": engine.name,
+        "target": options.target or f"--order {options.order}",
+        "as": "set",
+        "digest": engine_digest(engine),
+        "date": date.today().isoformat(),
+    }
 
 
 def chosen_plan(options: argparse.Namespace, rig: Rig) -> Plan:
@@ -110,7 +149,22 @@ def run_stops(options: argparse.Namespace) -> str:
     engine = engine_of(options)
     rig = Rig.of(engine)
     plan = chosen_plan(options, rig)
-    return json.dumps(plan_record(plan)) if options.json else plan_text(engine, rig, plan)
+    lines = _explained(rig, plan, options.explain) if options.explain else []
+    if options.json:
+        record = {"source": source_record(options, engine), **plan_record(plan)}
+        return json.dumps({**record, "explain": lines} if lines else record)
+    return "\n".join(lines) or plan_text(engine, rig, plan)
+
+
+def _explained(rig: Rig, plan: Plan, name: str) -> list[str]:
+    try:
+        item = item_named(name)
+    except EngineError as error:
+        raise UsageError(f"--explain {error}") from None
+    if item not in rig.items:
+        first = rig.items[0].name
+        raise UsageError(f"--explain {name[:20]} is not set on this engine: take {first}")
+    return explained(rig, plan, item)
 
 
 def run_compare(options: argparse.Namespace) -> str:
@@ -134,7 +188,8 @@ def run_compare(options: argparse.Namespace) -> str:
                     "safe": row.plan.safe,
                 }
             records.append(record)
-        return json.dumps({"schools": records, "verdict": verdict(rows)})
+        source = source_record(options, rig.engine)
+        return json.dumps({"source": source, "schools": records, "verdict": verdict(rows)})
     lines = [verdict(rows), "school                       stops  turning  least margin"]
     for row in rows:
         if row.plan is None:

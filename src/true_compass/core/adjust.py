@@ -1,106 +1,119 @@
 """Setting one item: to what, where the blade goes, how far the screw turns, and the steps.
 
-The changes per turn of the adjuster are common practice (no source): with pitch p and ratio R, a
-screw at the valve end moves the gap there by p, one at the push-rod end by p·R, a nut on the pivot
-or a pedestal by p·(1 + R).
+The changes per turn of the adjuster are common practice (no source): with pitch p and ratio R the
+gap at the valve changes by p for a screw at the valve end, p·R for one at the push-rod end,
+p·(1 + R) for a nut on the pivot or a pedestal, p·(R − 1) for a screw at a finger's pivot.
 """
 
 from dataclasses import dataclass
+from typing import Final
 
-from true_compass.core.cam import Kind
+import numpy as np
+
+from true_compass.core.cam import ExtraLobe, Method
 from true_compass.core.engine import Engine
-from true_compass.core.state import BRIDGE, VARIABLE
+from true_compass.core.items import ExtraKind, Item, Kind, Part
+from true_compass.core.state import Rig
 from true_compass.core.train import Adjuster, LashAt, Train
-from true_compass.core.units import MM_PER_THOU
+from true_compass.core.units import GapUnit, band_words, gap_words
+
+AS_SET_MM: Final = 0.005
+ZERO_MM: Final = 0.005
 
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """What to do at one item. `target_mm` is None where there is no gap to set."""
+    """What to do at one item.
 
-    name: str
+    `target_mm` is None where there is no gap to set; then `measured` says what is measured instead.
+    `band_mm` are both ends within which a gap is left as it is.
+    """
+
+    item: Item
     full_name: str
     target_mm: float | None
     place: str
     steps: tuple[str, ...]
     tools: str = ""
-
-    @property
-    def _kind(self) -> str:
-        return "b" if self.name.endswith(BRIDGE) else self.name[0]
+    words: str = ""
+    short_word: str = ""
+    measured: str = ""
+    band_mm: tuple[float, float] | None = None
+    unit: GapUnit = GapUnit.MM
 
     @property
     def short(self) -> str:
         """The gap in mm, or a word for what is set instead."""
-        if self.target_mm is None:
-            return {"U": "height", "b": "zero"}.get(self._kind, "preload")
-        return f"{self.target_mm:.2f}"
+        return self.short_word if self.target_mm is None else f"{self.target_mm:.2f}"
 
     @property
     def target_words(self) -> str:
-        """The gap in mm and thou, or what is done instead."""
-        if self.target_mm is None:
-            if self._kind == "U":
-                return "its height, by the maker's tool"
-            if self._kind == "b":
-                return "no gap: both valve tips just touch"
-            return "no gap: zero lash, then the preload"
-        return f"{self.target_mm:.2f} mm ({self.target_mm / MM_PER_THOU:.0f} thou)"
+        """The gap in both units, or what is done instead."""
+        return self.words if self.target_mm is None else gap_words(self.target_mm, self.unit)
 
 
 def gap_per_turn_mm(train: Train, kind: Kind) -> float | None:
-    """How much one turn of the adjuster changes the gap, at the valve; None without a thread."""
-    pitch, ratio = train.pitch_mm, train.ratio(kind)
-    if pitch is None:
-        return None
-    factors = {
-        Adjuster.VALVE_SCREW: 1.0,
-        Adjuster.ROD_SCREW: ratio,
-        Adjuster.PIVOT_NUT: 1.0 + ratio,
-        Adjuster.PEDESTAL: 1.0 + ratio,
-    }
-    factor = factors.get(train.adjuster)
-    return None if factor is None else pitch * factor
+    """How much one turn of the adjuster changes the gap at the valve; None where none does.
+
+    >>> gap_per_turn_mm(Train(thread="M8x1"), Kind.INTAKE)
+    1.0
+    """
+    return _per_turn_mm(train, kind, plunger=False)
 
 
 def plunger_per_turn_mm(train: Train, kind: Kind) -> float | None:
-    """How far one turn of the adjuster moves a hydraulic plunger; None without a thread.
+    """How far one turn of the adjuster moves a hydraulic plunger; None where none does.
 
     >>> round(plunger_per_turn_mm(Train(adjuster=Adjuster.PIVOT_NUT, thread="3/8-24",
     ...     intake_ratio=1.5), Kind.INTAKE), 2)
     1.76
     """
+    return _per_turn_mm(train, kind, plunger=True)
+
+
+def _per_turn_mm(train: Train, kind: Kind, plunger: bool) -> float | None:
     pitch, ratio = train.pitch_mm, train.ratio(kind)
-    if pitch is None:
+    at_valve = {
+        Adjuster.VALVE_SCREW: 1.0,
+        Adjuster.ROD_SCREW: ratio,
+        Adjuster.PIVOT_NUT: 1.0 + ratio,
+        Adjuster.STUD_NUT: 1.0 + ratio,
+        Adjuster.PEDESTAL: 1.0 + ratio,
+        Adjuster.PIVOT_SCREW: ratio - 1.0,
+    }.get(train.adjuster, 0.0)
+    if pitch is None or at_valve <= 0:
         return None
-    factors = {
-        Adjuster.VALVE_SCREW: 1.0 / ratio,
-        Adjuster.ROD_SCREW: 1.0,
-        Adjuster.PIVOT_NUT: 1.0 + 1.0 / ratio,
-        Adjuster.PEDESTAL: 1.0 + 1.0 / ratio,
-    }
-    factor = factors.get(train.adjuster)
-    return None if factor is None else pitch * factor
+    return pitch * at_valve / (ratio if plunger else 1.0)
 
 
-def screw_words(train: Train, kind: Kind, measured_mm: float, target_mm: float) -> str:
-    """What to do about a measured gap: degrees of screw, or another shim."""
+def shim_share(train: Train, kind: Kind) -> float:
+    """How much thicker a shim must be for each mm that the measured gap is too wide.
+
+    Gap and shim are at one place, or the gap is at the other end of a lever and the shim at the
+    valve: then it is the ratio.
+    """
+    return train.ratio(kind) if train.lash_at in (LashAt.CAM, LashAt.ROD_END) else 1.0
+
+
+def screw_words(train: Train, kind: Kind, measured_mm: float, task: Task) -> str:
+    """What to do about a measured gap of an item on its base circle: how far, which way."""
+    target_mm, unit = task.target_mm or 0.0, task.unit
     off_mm = measured_mm - target_mm
-    if abs(off_mm) < 0.005:
+    if task.band_mm is not None and (
+        task.band_mm[0] - 1e-9 <= measured_mm <= task.band_mm[1] + 1e-9
+    ):
+        return f"In the accepted band, {band_words(task.band_mm, unit)}: leave it, write it down."
+    if abs(off_mm) < AS_SET_MM:
         return "As it should be: leave it, and write down that it was good."
-    if abs(off_mm) <= train.accepted_mm + 1e-9:
-        least, most = max(target_mm - train.accepted_mm, 0.0), target_mm + train.accepted_mm
-        return f"In the accepted band, {least:.2f} to {most:.2f} mm: leave it, and write it down."
     wide = off_mm > 0
-    if train.adjuster is Adjuster.SHIM:
-        times = 1.0 if train.lash_at is LashAt.CAM else 1.0 / train.ratio(kind)
-        change = off_mm * times
-        return f"Take a shim {abs(change):.2f} mm {'thicker' if change > 0 else 'thinner'}."
+    if train.adjuster is Adjuster.SHIM and task.item.is_valve:
+        change_mm = off_mm * shim_share(train, kind)
+        return f"Take a shim {abs(change_mm):.2f} mm {'thicker' if wide else 'thinner'}."
     per_turn = gap_per_turn_mm(train, kind)
-    if per_turn is None:
-        return f"{abs(off_mm):.2f} mm too {'wide' if wide else 'tight'}."
-    # The gap is at the valve; where it is measured elsewhere the screw sees it through the ratio.
-    if train.lash_at in (LashAt.FOOT, LashAt.CAM):
+    if per_turn is None or not task.item.is_valve:
+        return f"{gap_words(abs(off_mm), unit)} too {'wide' if wide else 'tight'}."
+    # Per turn is at the valve; where the gap is measured elsewhere it grows on its way there.
+    if train.lash_at in (LashAt.ROD_END, LashAt.CAM):
         off_mm *= train.ratio(kind)
     degrees = abs(off_mm) / per_turn * 360.0
     return (
@@ -108,43 +121,165 @@ def screw_words(train: Train, kind: Kind, measured_mm: float, target_mm: float) 
     )
 
 
-_PLACES = {
+OTHER_STROKE: Final = "other stroke, or a pinched rocker. Stop and find out."
+
+
+def gap_advice(rig: Rig, item: Item, crank_deg: float, measured_mm: float) -> str:
+    """What a measured gap asks for where the crank stands.
+
+    Off the base circle, and within a ramp, a screw is never touched. A gap of nothing where there
+    ought to be one says so first.
+    """
+    task = task_for(rig.engine, item)
+    where = standing(rig, item, crank_deg)
+    if where:
+        if measured_mm <= ZERO_MM:
+            return f"Tight here is not too tight. {where}: {OTHER_STROKE}"
+        return f"Touch no screw here. {where}: turn to where it is free, and measure there."
+    kind = item.rocker.kind
+    assert isinstance(kind, Kind)
+    words = screw_words(rig.engine.train, kind, measured_mm, task)
+    if measured_mm <= ZERO_MM and (task.target_mm or 0.0) > ZERO_MM:
+        return f"Tight here is not too tight. {item.name} ought to be loose: {OTHER_STROKE}"
+    return words
+
+
+def standing(rig: Rig, item: Item, crank_deg: float) -> str:
+    """`I1 is open` or `I1 is on its ramp` where an item is not free; else nothing."""
+    here = np.array([crank_deg])
+    row = rig.items.index(item)
+    if rig.item_margins_deg(here)[row, 0] >= 0:
+        return ""
+    valve = item.rocker
+    lifted = False
+    if isinstance(valve.kind, Kind):
+        at = rig.engine.valve_row(valve.cylinder, valve.kind)
+        lifted = bool(rig.lobes.lift_mm(here)[at, 0] > 0)
+    if item.kind is ExtraKind.BRAKE and not lifted:
+        return f"{item.name} stands on its lobe"
+    if item.kind is ExtraKind.INJECTOR:
+        return f"{item.name} stands on its lobe"
+    return f"{valve.name} is open" if lifted else f"{valve.name} is on its ramp"
+
+
+_PLACES: Final = {
     LashAt.VALVE: "between rocker and valve tip, never on the spring retainer",
     LashAt.BRIDGE: "between rocker foot and bridge",
-    LashAt.FOOT: "under the rocker foot",
+    LashAt.ROD_END: "between rocker and push rod",
     LashAt.CAM: "between cam and tappet, the lobe turned away",
 }
 
 
-def task_for(engine: Engine, name: str) -> Task:
+def task_for(engine: Engine, item: Item) -> Task:
     """What to do at an item of an engine."""
-    train = engine.train
+    train, unit = engine.train, engine.gap_unit
     for extra in engine.extra_items:
-        if extra.name == name:
-            steps: tuple[str, ...] = (
-                "Set it right after the exhaust rocker of the same cylinder."
-                if name[0] == "B"
-                else "Set its height with the maker's tool, or contact plus the stated turn.",
-                "Hold the screw, tighten the nut, measure again.",
-            )
-            gap = extra.lobe.lash_mm if extra.lobe.lash_mm > 0 else None
-            return Task(name, extra.full_name, gap, "at its own rocker", steps)
-    of, _, part = name.partition(" ")
-    valve = next(valve for valve in engine.valves if valve.name == of)
+        if extra.item == item:
+            return _extra_task(item, extra.full_name, extra.lobe, unit)
+    valve = next(valve for valve in engine.valves if valve.item == item.rocker)
     tools = tools_of(train)
-    if part == BRIDGE:
-        full_name = f"bridge of the {valve.kind.value} valves of cylinder {valve.cylinder}"
-        return Task(name, full_name, None, "at both valve tips", _BRIDGE_STEPS, tools)
-    if part == VARIABLE:
-        full_name = f"variable-intake gap of cylinder {valve.cylinder}"
-        gap = train.variable_intake_mm
-        return Task(name, full_name, gap, "between lever and intake rocker", _LEVER_STEPS, tools)
+    if item.part is Part.BRIDGE:
+        return Task(
+            item,
+            f"bridge of the {valve.kind.value} valves of cylinder {valve.cylinder}",
+            None,
+            "at both valve tips",
+            _BRIDGE_STEPS,
+            tools,
+            words="no gap: both valve tips just touch",
+            short_word="zero",
+            measured="A bridge has no gap: feel whether both valve tips touch.",
+        )
+    if item.part is Part.VARIABLE:
+        return Task(
+            item,
+            f"variable-intake gap of cylinder {valve.cylinder}",
+            train.variable_intake_mm,
+            "between lever and intake rocker",
+            _LEVER_STEPS,
+            tools,
+            unit=unit,
+        )
     if train.hydraulic:
-        steps = _preload_steps(train, valve.kind)
-        return Task(name, valve.full_name, None, "at the rocker", steps, tools)
-    steps = _gap_steps(train)
-    target = engine.cam.timing(valve.kind).lash_mm
-    return Task(name, valve.full_name, target, _PLACES[train.lash_at], steps, tools)
+        return Task(
+            item,
+            valve.full_name,
+            None,
+            "at the rocker",
+            _preload_steps(train, valve.kind),
+            tools,
+            words=preload_words(train, valve.kind),
+            short_word="preload",
+            measured="Hydraulic: there is no gap. Count the turns from zero lash.",
+        )
+    return Task(
+        item,
+        valve.full_name,
+        engine.cam.timing(valve.kind).lash_mm,
+        _PLACES[train.lash_at],
+        _gap_steps(train, valve.kind),
+        tools,
+        band_mm=train.accepted_mm(valve.kind),
+        unit=unit,
+    )
+
+
+def _extra_task(item: Item, full_name: str, lobe: ExtraLobe, unit: GapUnit) -> Task:
+    """An injector or a brake, by its own method, place and tools."""
+    after = "Set it right after the exhaust rocker of the same cylinder, at the same stop."
+    first = (after,) if lobe.kind is ExtraKind.BRAKE else ("It comes last at its stop.",)
+    tools = tool_words(lobe.key, lobe.spanner, lobe.torque_nm, lobe.tool, lobe.thread)
+    place = lobe.place or "at its own rocker"
+    last = "Hold the screw, tighten the nut, measure again."
+    if lobe.how is Method.BLADE:
+        gap_mm = lobe.lash_mm
+        steps = (*first, "Blade in; screw to a light drag, equal on both faces.", last)
+        return Task(
+            item, full_name, gap_mm, place, steps, tools, band_mm=lobe.accepted_mm, unit=unit
+        )
+    if lobe.how is Method.HEIGHT:
+        height = f"{lobe.height_mm:.2f} mm" if lobe.height_mm else "its height"
+        words = f"{height}, by the maker's tool"
+        step = f"Set {height} with the maker's tool: it just touches as it is swung across."
+        measured = "There is no gap here: measure the height with the maker's tool."
+        return Task(
+            item, full_name, None, place, (*first, step, last), tools, words, "height", measured
+        )
+    turn = f"{turns_words(lobe.turns)}" if lobe.turns else "the maker's turn"
+    step = f"Screw down till it just bottoms without force, then {turn} as the maker says."
+    words = f"contact, then {turn}"
+    measured = "There is no gap here: count the turns from contact."
+    return Task(item, full_name, None, place, (*first, step, last), tools, words, "turn", measured)
+
+
+def turns_words(turns: float) -> str:
+    """A turn of an adjuster in turns and degrees: `0.25 of a turn (90°)`."""
+    if turns < 1.0:
+        return f"{turns:.2f} of a turn ({turns * 360:.0f}°)"
+    return f"{turns:.2f} turns ({turns * 360:.0f}°)"
+
+
+def preload_words(train: Train, kind: Kind) -> str:
+    """Zero lash, then the preload as a range in mm and in turns of this adjuster."""
+    return f"no gap: zero lash, then {preload_range_words(train, kind) or 'the preload'}"
+
+
+def preload_range_words(train: Train, kind: Kind) -> str:
+    """The preload as a range in mm and in turns of this adjuster; nothing where it is not known."""
+    if train.preload_mm is None:
+        return ""
+    low, high = train.preload_mm
+    one = abs(high - low) < AS_SET_MM
+    words = f"{low:.2f} mm" if one else f"{low:.2f} to {high:.2f} mm"
+    per_turn = plunger_per_turn_mm(train, kind)
+    if per_turn:
+        turns = turns_words(low / per_turn)
+        if not one:
+            low_deg, high_deg = (end / per_turn * 360 for end in (low, high))
+            turns = f"{low / per_turn:.2f} to {high / per_turn:.2f} turns"
+            turns += f" ({low_deg:.0f}° to {high_deg:.0f}°)"
+        words += f", {turns}"
+    return words
 
 
 def tools_of(train: Train) -> str:
@@ -153,56 +288,107 @@ def tools_of(train: Train) -> str:
     >>> tools_of(Train(spanner="14 mm ring", torque_nm=25.0))
     'Spanner: 14 mm ring. Torque: 25 N·m.'
     """
-    parts = [
-        f"Key: {train.key}." if train.key else "",
-        f"Spanner: {train.spanner}." if train.spanner else "",
-        f"Torque: {train.torque_nm:g} N·m." if train.torque_nm else "",
-    ]
-    return " ".join(part for part in parts if part)
+    return tool_words(train.key, train.spanner, train.torque_nm)
 
 
-_BRIDGE_STEPS = (
+def tool_words(key: str, spanner: str, torque_nm: float, tool: str = "", thread: str = "") -> str:
+    """Tools of one adjuster in one line."""
+    named = {"Tool": tool, "Key": key, "Spanner": spanner, "Thread": thread}
+    named["Torque"] = f"{torque_nm:g} N·m" if torque_nm else ""
+    return " ".join(f"{what}: {which}." for what, which in named.items() if which)
+
+
+_BRIDGE_STEPS: Final = (
     "Rocker slack; bridge screw in till it just touches its valve tip.",
     "Hold the screw, lock the nut. Then set its rocker.",
 )
-_LEVER_STEPS = (
+_LEVER_STEPS: Final = (
     "Set it right after the intake rocker of the same cylinder.",
     "Hold the screw, tighten the nut, measure again.",
 )
+_MEASURE_FIRST: Final = "Measure and write down first; in the accepted band leave it."
 
 
-def _gap_steps(train: Train) -> tuple[str, ...]:
+def _gap_steps(train: Train, kind: Kind) -> tuple[str, ...]:
     if train.adjuster is Adjuster.SHIM:
+        share = shim_share(train, kind)
+        change = "measured − target"
+        if share != 1.0:
+            change = f"{share:g} × (measured − target)"
         return (
             "Measure the gap with the lobe turned away; write it down.",
-            "New shim = old + measured − target.",
+            f"New shim = old + {change}.",
             "Fit it, turn two full turns, measure again.",
         )
+    if train.adjuster is Adjuster.STUD_NUT:
+        return (
+            _MEASURE_FIRST,
+            "Slacken the inner lock screw; blade in, turn the nut to a light drag.",
+            "Pinch the inner screw, nudge nut and screw on together, measure again.",
+        )
+    if train.adjuster is Adjuster.PIVOT_NUT:
+        return (
+            _MEASURE_FIRST,
+            "Blade in; turn the pivot nut to a light drag. It holds itself: there is no locknut.",
+            "A nut that turns easily no longer holds: renew it. Measure again.",
+        )
+    if train.adjuster is Adjuster.PEDESTAL:
+        return (
+            _MEASURE_FIRST,
+            "Blade in; turn the pedestal bolt to a light drag.",
+            "Lock it as the maker says, measure again.",
+        )
+    if train.adjuster is Adjuster.NONE:
+        return (
+            _MEASURE_FIRST,
+            "There is nothing to turn: out of band is for the maker's manual.",
+        )
     return (
-        "Measure and write down first; in the accepted band leave it.",
+        _MEASURE_FIRST,
         "Nut just loose, screw held; blade in to a light drag.",
         "Hold the screw, tighten to torque, measure again: the nut moves it.",
     )
 
 
 def _preload_steps(train: Train, kind: Kind) -> tuple[str, ...]:
-    if train.adjuster is Adjuster.NONE:
-        return ("There is nothing to adjust; listen for a tappet that bleeds down.",)
+    zero = f"Zero lash first: {train.zero_lash.words}."
+    told = preload_range_words(train, kind)
     per_turn = plunger_per_turn_mm(train, kind)
-    turn = f" One turn is {per_turn:.2f} mm of plunger." if per_turn else ""
-    if per_turn and train.preload_mm:
-        turns = train.preload_mm / per_turn
-        turn = f" {train.preload_mm:.2f} mm is {turns:.2f} of a turn ({turns * 360:.0f}°)."
-    return (
-        "Up-and-down play gone is zero lash; a rod that spins stiffly is already too far.",
-        f"Then the maker's preload, the same on all.{turn}",
-        "Wait until the plunger has settled before the next.",
-    )
+    if not told and per_turn:
+        told = f"the maker's; one turn is {per_turn:.2f} mm of plunger"
+    told = told or "the maker's"
+    wait = "Wait until the plunger has settled before the next."
+    if train.adjuster is Adjuster.NONE:
+        return (
+            "There is nothing to turn. Press the plunger down and measure the play there.",
+            f"It should be {told}. Out of that: another push rod or shim, by the maker's list.",
+        )
+    if train.adjuster is Adjuster.PEDESTAL:
+        return (
+            zero,
+            f"Then count the turns of the bolt to its seat. Preload: {told}.",
+            "Torque the bolt. Too few or too many turns: another push rod or a shim.",
+        )
+    then = f"Then the preload, the same on all: {told}."
+    if train.adjuster is Adjuster.STUD_NUT:
+        return (
+            f"Slacken the inner lock screw. {zero}",
+            then,
+            f"Pinch the inner screw, nudge nut and screw on together. {wait}",
+        )
+    if train.adjuster is Adjuster.PIVOT_NUT:
+        return (zero, then, f"The nut holds itself: there is no locknut. {wait}")
+    return (f"Nut just loose, screw held. {zero}", then, f"Hold the screw, tighten. {wait}")
 
 
-LAST_ROUND = (
-    "Torque wrench on every nut.",
+TORQUE_ROUND: Final = "Torque wrench on every nut."
+LAST_ROUND: Final = (
     "Bar two full turns, by hand: nothing may bind.",
     "Measure all once more, and see that none was missed.",
 )
 """After the last item (common practice, no source)."""
+
+
+def last_round(set_any: bool) -> tuple[str, ...]:
+    """What comes after the last item; no torque where a round only checked."""
+    return (TORQUE_ROUND, *LAST_ROUND) if set_any else LAST_ROUND[:1]

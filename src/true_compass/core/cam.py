@@ -10,32 +10,16 @@ from itertools import pairwise
 from typing import Final
 
 from true_compass.core.angles import CYCLE_DEG
+from true_compass.core.items import ExtraKind, Item, Kind
 from true_compass.core.limits import (
     LEAST_DURATION_DEG,
     MOST_LOBE_DEG,
     EngineError,
     check_number,
 )
-from true_compass.core.units import MM_PER_INCH
+from true_compass.core.units import MM_PER_INCH, parse_thread_mm
 
 DEFAULT_RAMP_DEG: Final = 20.0
-
-
-class Kind(Enum):
-    """What a valve lets through."""
-
-    INTAKE = "intake"
-    EXHAUST = "exhaust"
-
-    @property
-    def letter(self) -> str:
-        """`I` or `E`, as in the name of a valve."""
-        return "I" if self is Kind.INTAKE else "E"
-
-    @property
-    def stroke_starts_deg(self) -> float:
-        """Cycle angle at which the stroke that the valve serves begins."""
-        return 360.0 if self is Kind.INTAKE else 180.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +36,12 @@ class Valve:
     @property
     def name(self) -> str:
         """Short name such as `I1`."""
-        return f"{self.kind.letter}{self.cylinder}"
+        return self.item.name
+
+    @property
+    def item(self) -> Item:
+        """What a person sets at it."""
+        return Item(self.kind, self.cylinder)
 
     @property
     def full_name(self) -> str:
@@ -195,29 +184,45 @@ class ValveTiming:
         return 360.0 + (self.centreline_deg if kind is Kind.INTAKE else -self.centreline_deg)
 
 
-class ExtraKind(Enum):
-    """What else a lobe can drive."""
+class Method(Enum):
+    """How an injector or a brake gap is set."""
 
-    INJECTOR = "injector"
-    BRAKE = "brake"
-
-    @property
-    def letter(self) -> str:
-        """`U` for a unit injector, `B` for an engine brake."""
-        return "U" if self is ExtraKind.INJECTOR else "B"
+    BLADE = "blade"
+    HEIGHT = "height"
+    CONTACT = "contact"
 
 
 @dataclass(frozen=True, slots=True)
 class ExtraLobe:
-    """A lobe for something else than a valve, the same for every cylinder.
+    """A unit injector or an engine brake, the same for every cylinder, and how it is set.
 
-    `bump` has cycle angles, mm at the item; `ratio` is the rocker's.
+    `bump` has cycle angles, mm at the item; `ratio` is the rocker's. A brake without a `bump` rides
+    on the exhaust rocker and follows it. `turns` are those past contact (`Method.CONTACT`),
+    `height_mm` what the tool measures (`Method.HEIGHT`); 0, an empty text or None is not known.
     """
 
     kind: ExtraKind
-    bump: Bump
+    bump: Bump | None = None
     ratio: float = 1.0
     lash_mm: float = 0.0
+    method: Method | None = None
+    accepted_mm: tuple[float, float] | None = None
+    turns: float = 0.0
+    height_mm: float = 0.0
+    place: str = ""
+    tool: str = ""
+    thread: str = ""
+    spanner: str = ""
+    key: str = ""
+    torque_nm: float = 0.0
+
+    @property
+    def how(self) -> Method:
+        """The method, or the usual one: a blade where there is a gap, else the maker's tool."""
+        if self.method is not None:
+            return self.method
+        gap = self.lash_mm > 0 or self.kind is ExtraKind.BRAKE
+        return Method.BLADE if gap else Method.HEIGHT
 
 
 @dataclass(frozen=True, slots=True)
@@ -230,7 +235,12 @@ class ExtraItem:
     @property
     def name(self) -> str:
         """Short name such as `U1`."""
-        return f"{self.lobe.kind.letter}{self.cylinder}"
+        return self.item.name
+
+    @property
+    def item(self) -> Item:
+        """What a person sets at it."""
+        return Item(self.lobe.kind, self.cylinder)
 
     @property
     def full_name(self) -> str:
@@ -315,13 +325,34 @@ def check_cam(cam: Cam) -> None:
             raise EngineError(
                 f"{kind.value}_lobe", "may be suction for the intake only, with a lash of 0"
             )
-    for bump in (*((cam.release,) if cam.release else ()), *(e.bump for e in cam.extras)):
-        check_bump(bump)
+    for bump in (cam.release, *(extra.bump for extra in cam.extras)):
+        if bump is not None:
+            check_bump(bump)
     for extra in cam.extras:
-        check_number("ratio", extra.ratio)
-        check_number("lash_mm", extra.lash_mm)
+        check_extra(extra)
     if len({extra.kind for extra in cam.extras}) < len(cam.extras):
         raise EngineError("extra", "has one kind twice: give each kind of lobe once")
+
+
+def check_extra(extra: ExtraLobe) -> None:
+    """Raise `EngineError` for the first field of an injector or a brake that is out of limits."""
+    if extra.bump is None and extra.kind is not ExtraKind.BRAKE:
+        raise EngineError("opens_deg", "is missing: only a brake can ride on the exhaust rocker")
+    for field in ("ratio", "lash_mm", "torque_nm", "turns", "height_mm"):
+        check_number(field, getattr(extra, field))
+    check_band("accepted_mm", extra.accepted_mm)
+    if extra.thread:
+        parse_thread_mm(extra.thread)
+
+
+def check_band(field: str, band: tuple[float, float] | None) -> None:
+    """Raise unless a band has its lower end first and both within the limits of a gap."""
+    if band is None:
+        return
+    for end in band:
+        check_number(field, end, "lash_mm")
+    if band[0] > band[1]:
+        raise EngineError(field, f"must have its lower end first, not {band[0]:g} to {band[1]:g}")
 
 
 def check_bump(bump: Bump) -> None:
@@ -345,7 +376,11 @@ def check_table(field: str, table: LiftTable) -> None:
     """Raise unless a table rises and falls between two zeros within a cycle."""
     angles, lifts = table.angles_deg, table.lifts_mm
     if not 7 <= len(angles) <= MOST_TABLE_ROWS:
-        raise EngineError(field, f"must have 7 to {MOST_TABLE_ROWS} rows, not {len(angles)}")
+        raise EngineError(
+            field,
+            f"must have 7 to {MOST_TABLE_ROWS} rows, not {len(angles)}: between fewer the curve "
+            "would be a guess, and more are more than one lobe",
+        )
     for before, after in pairwise(angles):
         if after == before:
             raise EngineError(field, f"has {after:g}° twice: keep one row for each angle")

@@ -6,7 +6,8 @@ figures. From what it says the two timings follow.
 
 from dataclasses import dataclass
 
-from true_compass.core.cam import DEFAULT_RAMP_DEG, SEAT, CheckLift, Kind, ValveTiming
+from true_compass.core.cam import DEFAULT_RAMP_DEG, SEAT, CheckLift, ValveTiming
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.train import Train, stated_lash_mm
 

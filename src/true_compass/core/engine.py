@@ -11,21 +11,31 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
-from true_compass.core.cam import DEFAULT_CAM, Cam, ExtraItem, Kind, LiftTable, Valve, check_cam
+from true_compass.core.cam import (
+    DEFAULT_CAM,
+    DEFAULT_RAMP_DEG,
+    Cam,
+    ExtraItem,
+    LiftTable,
+    Valve,
+    check_cam,
+)
 from true_compass.core.card import Card
 from true_compass.core.firing import (
-    SAME_DEG,
     Groups,
+    are_even,
     cannot_follow,
     groups_of,
     groups_text,
     second_turns,
 )
+from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
 from true_compass.core.limits import EngineError, check_number
 from true_compass.core.lobe import profiles_of
 from true_compass.core.readings import timing_of_table
 from true_compass.core.train import DEFAULT_TRAIN, Train, check_train
+from true_compass.core.units import GapUnit
 
 
 class Rotation(Enum):
@@ -49,14 +59,68 @@ class CamDrive(Enum):
     AGAINST = "against"
 
 
+class Meaning(Enum):
+    """What a mark says of the place at which it is met."""
+
+    TDC = "tdc"
+    FIRING = "firing"
+    OTHER = "other"
+
+
+class Shaft(Enum):
+    """The shaft a mark sits on. A crank mark passes twice a cycle, a cam mark once."""
+
+    CRANK = "crank"
+    CAM = "cam"
+
+
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """A mark to bring the crank to: where it is, at what crank angle (0 to 360), its words."""
+    """A mark to bring the crank to. Several can be at one place: stamp and colour tell them apart.
+
+    `angle_deg` is nominal: [0, 360) on the crank, [0, 720) on a cam. None, for a TDC mark only, is
+    the true TDC of `cylinder` (compression TDC on a cam).
+    """
 
     where: str
-    angle_deg: float
+    angle_deg: float | None = None
     stamped: str = ""
     can_creep: bool = False
+    colour: str = ""
+    meaning: Meaning = Meaning.TDC
+    shaft: Shaft = Shaft.CRANK
+    cylinder: int = 1
+
+    @property
+    def label(self) -> str:
+        """Its place, colour and stamp in few words: `pulley, white, T`."""
+        return ", ".join(filter(None, (self.where, self.colour, self.stamped)))
+
+
+class Ignition(Enum):
+    """What lights the charge, as far as the file says."""
+
+    UNKNOWN = "unknown"
+    DISTRIBUTOR = "distributor"
+    MAGNETO = "magneto"
+    COILS = "coils"
+    DIESEL = "diesel"
+
+
+class Viewpoint(Enum):
+    """From where a rotor's direction is seen."""
+
+    ABOVE = "above"
+    FRONT = "front"
+    REAR = "rear"
+
+
+@dataclass(frozen=True, slots=True)
+class Rotor:
+    """The direction in which a rotor was seen to turn, and from where. None was not looked at."""
+
+    turns: Rotation | None = None
+    seen_from: Viewpoint = Viewpoint.ABOVE
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +166,7 @@ class Engine:
     `damper_mm` is the damper's diameter and `ring_gear_teeth` the flywheel's, 0 when not known.
     `late` tells for each cylinder whether it fires at its second TDC of the cycle. `dots_fire` is
     the cylinder that fires when the dots on the timing gears meet, 0 when it is not known.
+    `gap_unit` is the unit of its blades.
     """
 
     name: str
@@ -114,7 +179,6 @@ class Engine:
     pin_offset_mm: float = 0.0
     rotation: Rotation = Rotation.CLOCKWISE
     seen_from: End = End.FRONT
-    cylinder_1_at: End = End.FRONT
     head: Head = Head()
     cam_drive: CamDrive = CamDrive.WITH
     camshafts: int = 1
@@ -124,7 +188,10 @@ class Engine:
     compression: Compression = Compression()
     dots_fire: int = 0
     marks: tuple[Mark, ...] = ()
+    ignition: Ignition = Ignition.UNKNOWN
+    rotor: Rotor = Rotor()
     lash_hot: bool = False
+    gap_unit: GapUnit = GapUnit.MM
     damper_mm: float = 0.0
     ring_gear_teeth: int = 0
     place: str = ""
@@ -146,7 +213,7 @@ class Engine:
         if not 0 <= self.dots_fire <= self.cylinder_count:
             raise EngineError("dots_fire", f"must be a cylinder, not {self.dots_fire}")
         for mark in self.marks:
-            check_number("mark_deg", mark.angle_deg)
+            check_mark(self, mark)
         check_number("damper_mm", self.damper_mm)
         if not 0 <= self.ring_gear_teeth <= 400:
             raise EngineError("ring_gear_teeth", f"must be 0 to 400, not {self.ring_gear_teeth}")
@@ -160,6 +227,13 @@ class Engine:
     def cylinders(self) -> range:
         """Cylinder numbers: 1, 2, …"""
         return range(1, self.cylinder_count + 1)
+
+    @cached_property
+    def offsets_mm(self) -> Floats:
+        """How far each cylinder's pin stands beside the crank's axis, `(C,)`: pin and bore."""
+        banks = self.layout.banks
+        aside = [banks[seat.bank].axis_offset_mm for seat in self.layout.seats]
+        return self.pin_offset_mm + np.array(aside)
 
     @cached_property
     def firing_offsets_deg(self) -> Floats:
@@ -185,7 +259,7 @@ class Engine:
     @property
     def fires_evenly(self) -> bool:
         """Whether all intervals are alike."""
-        return max(self.intervals_deg) - min(self.intervals_deg) <= SAME_DEG
+        return are_even(self.intervals_deg)
 
     @cached_property
     def valves(self) -> tuple[Valve, ...]:
@@ -199,6 +273,45 @@ class Engine:
         return tuple(
             ExtraItem(lobe, cylinder) for cylinder in self.cylinders for lobe in self.cam.extras
         )
+
+    @cached_property
+    def driven_extras(self) -> tuple[ExtraItem, ...]:
+        """Those of `extra_items` that have a lobe of their own."""
+        return tuple(item for item in self.extra_items if item.lobe.bump is not None)
+
+    def valve_row(self, cylinder: int, kind: Kind) -> int:
+        """Row of a kind of valve of a cylinder in everything that has the order of `valves`."""
+        return 2 * (cylinder - 1) + (kind is Kind.EXHAUST)
+
+    def valve_rows(self, cylinder: int) -> tuple[int, int]:
+        """Rows of both kinds of valve of a cylinder, intake first."""
+        return self.valve_row(cylinder, Kind.INTAKE), self.valve_row(cylinder, Kind.EXHAUST)
+
+    def rows_of(self, kind: Kind) -> slice:
+        """The rows of one kind of valve, in cylinder order."""
+        return slice(self.valve_row(1, kind), None, len(Kind))
+
+    @property
+    def cylinder_1_at(self) -> End:
+        """The end at which cylinder 1 sits on its bank; the front where it is alone there."""
+        row = self.layout.on_bank(self.layout.seats[0].bank)
+        return End.REAR if len(row) > 1 and row[-1] == 1 else End.FRONT
+
+    @property
+    def has_rotor(self) -> bool:
+        """Whether a rotor can be looked at: not where the file says otherwise, or pumps inject."""
+        if self.ignition is Ignition.UNKNOWN:
+            return all(extra.kind is not ExtraKind.INJECTOR for extra in self.cam.extras)
+        return self.ignition in (Ignition.DISTRIBUTOR, Ignition.MAGNETO)
+
+    @property
+    def rotor_words(self) -> str:
+        """The rotor's direction and viewpoint; as the crank, and `assumed`, where none was seen."""
+        if self.rotor.turns is not None:
+            view = self.rotor.seen_from
+            where = "from above" if view is Viewpoint.ABOVE else f"from the {view.value}"
+            return f"{self.rotor.turns.value} seen {where}"
+        return f"{self.rotation.value} seen from the {self.seen_from.value}, as the crank (assumed)"
 
     def bank_advance_deg(self, cylinder: int, kind: Kind) -> float:
         """Advance of the camshaft of a cylinder's bank, beside that of its kind."""
@@ -279,25 +392,26 @@ def check_rod_length(rod_mm: float, stroke_mm: float, aside_mm: float = 0.0) -> 
 
 def check_rod(engine: Engine) -> None:
     """Raise unless every rod is long enough to turn over, offsets and link rods included."""
-    aside = max(abs(engine.pin_offset_mm + bank.axis_offset_mm) for bank in engine.layout.banks)
-    check_rod_length(engine.rod_mm, engine.stroke_mm, aside)
+    aside = engine.offsets_mm
+    check_rod_length(engine.rod_mm, engine.stroke_mm, float(np.abs(aside).max()))
     if engine.layout.articulated is not None:
         check_link_rods(engine, engine.layout.articulated, aside)
 
 
-def check_link_rods(engine: Engine, rods: Articulated, aside_mm: float) -> None:
+def check_link_rods(engine: Engine, rods: Articulated, aside_mm: Floats) -> None:
     """Raise unless every link rod reaches past the farthest swing of its knuckle pin.
 
-    Beside its cylinder's axis the pin stands at r sin a − k r sin(a + d), with k = hub / rod and
-    the cylinder's bank d on from its master's: two sines of one speed, so one sine whose height
-    is r sqrt(1 + k² − 2 k cos d).
+    Beside its cylinder's axis the pin stands at r sin a − k r sin(a + d) + k m − e, with k = hub /
+    rod, offsets m of the master and e of this cylinder, and its bank d on from its master's: two
+    sines of one speed, so one sine whose height is r sqrt(1 + k² − 2 k cos d).
     """
     radius, share = engine.stroke_mm / 2, rods.hub_mm / engine.rod_mm
     link_mm = engine.rod_mm - rods.hub_mm
     for row, seat in enumerate(engine.layout.seats):
         master = rods.masters[seat.throw] - 1
         apart = np.radians(engine.layout.bank_deg[row] - engine.layout.bank_deg[master])
-        swing_mm = radius * np.sqrt(1 + share**2 - 2 * share * np.cos(apart)) + aside_mm
+        swing_mm = radius * np.sqrt(1 + share**2 - 2 * share * np.cos(apart))
+        swing_mm += abs(share * aside_mm[master] - aside_mm[row])
         if row != master and link_mm <= swing_mm:
             raise EngineError(
                 "hub_mm",
@@ -348,6 +462,25 @@ def check_shafts(engine: Engine) -> None:
         raise EngineError("intake_mm", "and exhaust lash must be 0 with hydraulic tappets")
 
 
+def check_mark(engine: Engine, mark: Mark) -> None:
+    """Raise unless a mark's angle lies in one turn of its shaft and its cylinder is one."""
+    if not 1 <= mark.cylinder <= engine.cylinder_count:
+        raise EngineError("mark.cylinder", f"must be a cylinder, not {mark.cylinder}")
+    most = TURN_DEG if mark.shaft is Shaft.CRANK else CYCLE_DEG
+    if mark.angle_deg is None:
+        if mark.meaning is not Meaning.TDC:
+            raise EngineError(
+                "mark.angle_deg",
+                f"is missing on the {mark.where}: only a TDC mark can do without an angle",
+            )
+    elif not 0 <= mark.angle_deg < most:
+        raise EngineError(
+            "mark.angle_deg",
+            f"of a {mark.shaft.value} mark must be from 0 to less than {most:g}°, "
+            f"not {mark.angle_deg:g}: add or take off whole turns",
+        )
+
+
 def even_layout(firing_order: tuple[int, ...]) -> Layout:
     """An inline layout whose pins make this order fire evenly."""
     count = len(firing_order)
@@ -372,12 +505,7 @@ def fire_in_order(layout: Layout, groups: Groups) -> tuple[bool, ...]:
         return ways[0]
     failure = cannot_follow(layout.tdc_deg, groups)
     assert failure is not None
-    cylinder, before, (first, second) = failure
-    raise EngineError(
-        "firing_order",
-        f"is not possible on this crank: {cylinder} cannot follow {before}, because it is at TDC "
-        f"at {first:g}° and {second:g}°",
-    )
+    raise EngineError("firing_order", f"is not possible on this crank: {failure.words}")
 
 
 def with_order(engine: Engine, groups: Groups) -> Engine:
@@ -390,7 +518,13 @@ def with_table(engine: Engine, kind: Kind, table: LiftTable) -> Engine:
     old = engine.cam.timing(kind)
     centreline_deg = abs(old.nose_cycle_deg(kind) - 360.0)
     timing = timing_of_table(
-        kind, table, engine.train, old.lash_mm, centreline_deg, old.advance_deg
+        kind,
+        table,
+        engine.train,
+        old.lash_mm,
+        centreline_deg,
+        old.advance_deg,
+        old.ramp_deg or DEFAULT_RAMP_DEG,
     )
     return replace(engine, card=None, cam=engine.cam.with_timing(kind, timing))
 

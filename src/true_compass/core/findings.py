@@ -10,11 +10,12 @@ from typing import Final
 
 import numpy as np
 
-from true_compass.core.cam import Kind
-from true_compass.core.engine import Engine
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
+from true_compass.core.engine import Engine, Ignition, Meaning, Shaft
 from true_compass.core.firing import SAME_DEG
+from true_compass.core.items import Kind
 from true_compass.core.layout import Form
-from true_compass.core.phasing import companion_of
+from true_compass.core.phasing import AT_TDC_DEG, companion_of
 from true_compass.core.state import Rig
 from true_compass.core.stops import two_stop_plan
 
@@ -57,7 +58,7 @@ def check_companions(engine: Engine) -> Iterator[Finding]:
     if count > 1 and not any(companions.values()):
         yield Finding(Severity.NOTE, "firing_order", "No cylinder has a companion.")
     elif any(c is not None and c != count + 1 - cylinder for cylinder, c in companions.items()):
-        sentence = f"Companions are not those that add up to {count + 1}."
+        sentence = f"Companion numbers do not add up to {count + 1} here."
         yield Finding(Severity.NOTE, "firing_order", sentence)
 
 
@@ -106,8 +107,8 @@ def check_proportions(engine: Engine) -> Iterator[Finding]:
 def check_valve_train(engine: Engine) -> Iterator[Finding]:
     """Valves that lash keeps shut, a compression release, and items that are no valves."""
     rig = Rig.of(engine)
-    for row, valve in enumerate(engine.valves[:2]):
-        if rig.lobes.peak_lift_mm[row] <= 0:
+    for valve in engine.valves[:2]:
+        if rig.lobes.peak_lift_mm[engine.valve_row(valve.cylinder, valve.kind)] <= 0:
             sentence = f"The lash takes up the whole {valve.kind.value} lobe: it never opens."
             yield Finding(Severity.WRONG, f"{valve.kind.value}_mm", sentence)
     if engine.cam.release is not None:
@@ -122,17 +123,58 @@ def check_valve_train(engine: Engine) -> Iterator[Finding]:
 
 
 def check_marks(engine: Engine) -> Iterator[Finding]:
-    """Marks that can creep, and marks that are no TDC."""
+    """Marks that can creep, and TDC marks that stand off the TDC they name."""
+    rig = Rig.of(engine)
     for mark in engine.marks:
         if mark.can_creep:
             sentence = f"The mark on the {mark.where} can creep."
             yield Finding(Severity.LOOK, "mark", sentence)
-        gaps = (engine.layout.tdc_deg - mark.angle_deg + 180) % 360 - 180
-        if np.min(np.abs(gaps)) > 0.5:
+        if mark.angle_deg is None:
+            continue
+        turn = TURN_DEG if mark.shaft is Shaft.CRANK else CYCLE_DEG
+        off_deg = _off_deg(rig.offsets_deg, mark.angle_deg, turn)
+        if mark.meaning is Meaning.TDC and abs(off_deg) > AT_TDC_DEG:
             sentence = (
-                f"The mark on the {mark.where} at {mark.angle_deg:g}° is at no cylinder's TDC."
+                f"The TDC mark on the {mark.where} at {mark.angle_deg:g}° is at no cylinder's TDC."
             )
+            yield Finding(Severity.LOOK, "mark", sentence)
+        elif mark.meaning is Meaning.TDC:
+            late_deg = _off_deg(rig.true_offsets_deg, mark.angle_deg, turn)
+            if abs(late_deg) > AT_TDC_DEG:
+                when = "before" if late_deg < 0 else "after"
+                sentence = (
+                    f"The TDC mark on the {mark.where} stands at the nominal angle: it is met "
+                    f"{abs(late_deg):.1f}° {when} the true TDC."
+                )
+                yield Finding(Severity.NOTE, "mark", sentence)
+        elif mark.meaning is Meaning.FIRING:
+            sentence = f"The mark on the {mark.where} is a firing point, not a TDC."
             yield Finding(Severity.NOTE, "mark", sentence)
+
+
+def _off_deg(tdc_deg: Floats, mark_deg: float, turn_deg: float) -> float:
+    """How far a mark is met after the nearest TDC, negative before it."""
+    away = (mark_deg - tdc_deg + turn_deg / 2) % turn_deg - turn_deg / 2
+    return float(away[int(np.argmin(np.abs(away)))])
+
+
+def check_valve_tables(engine: Engine) -> Iterator[Finding]:
+    """Lift tables that were read at the valve, and so cannot hold the ramp below the lash."""
+    for kind in Kind:
+        timing = engine.cam.timing(kind)
+        if timing.table is not None and not timing.table.of_lobe:
+            sentence = (
+                f"The {kind.value} table was read at the valve, where lash hides the ramp: "
+                f"{timing.ramp_deg:g}° of ramp is assumed on either side."
+            )
+            yield Finding(Severity.LOOK, "cam", sentence)
+
+
+def check_rotor(engine: Engine) -> Iterator[Finding]:
+    """A rotor whose direction nobody has looked at."""
+    if engine.ignition in (Ignition.DISTRIBUTOR, Ignition.MAGNETO) and engine.rotor.turns is None:
+        sentence = "The rotor's direction is assumed, not seen: bar the engine and look."
+        yield Finding(Severity.LOOK, "ignition", sentence)
 
 
 def check_radial_order(engine: Engine) -> Iterator[Finding]:
@@ -161,6 +203,8 @@ CHECKS: Final[tuple[Callable[[Engine], Iterator[Finding]], ...]] = (
     check_proportions,
     check_valve_train,
     check_marks,
+    check_valve_tables,
+    check_rotor,
     check_radial_order,
     check_gear_dots,
 )

@@ -4,6 +4,7 @@ A cylinder is at TDC twice a cycle, one turn apart. An order chooses one of the 
 """
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -13,6 +14,9 @@ from true_compass.core.limits import MOST_CYLINDERS, EngineError
 
 SAME_DEG: Final = 0.01
 """Angles closer than this are one place: a file may give them with few decimals."""
+
+EVEN_DEG: Final = 0.1
+"""Intervals that differ by no more are even: banks of 51.43° stand for 360/7."""
 
 Groups = tuple[tuple[int, ...], ...]
 """Cylinders in firing order; those in one group fire together."""
@@ -95,6 +99,15 @@ def groups_of(offsets_deg: Floats) -> Groups:
     return tuple(tuple(sorted(group)) for group in groups)
 
 
+def are_even(intervals_deg: Sequence[float]) -> bool:
+    """Whether intervals between firings are alike.
+
+    >>> are_even([102.86] * 6 + [102.84]), are_even([90.0, 150.0])
+    (True, False)
+    """
+    return max(intervals_deg) - min(intervals_deg) <= EVEN_DEG
+
+
 def second_turns(tdc_deg: Floats, groups: Groups) -> list[tuple[bool, ...]]:
     """Every way to fire in this order: for each, which cylinders fire in the second turn.
 
@@ -149,22 +162,45 @@ def second_turns_at(
     return tuple(flags)
 
 
-def cannot_follow(tdc_deg: Floats, groups: Groups) -> tuple[int, int, tuple[float, float]] | None:
-    """The first cylinder of an order that cannot fire after the one before it, or None.
+@dataclass(frozen=True, slots=True)
+class Failure:
+    """Why a crank forbids an order: `cylinder` cannot follow `before`, or (`tie`) fire with it.
 
-    Gives the cylinder, the one it should follow, and its own two TDCs.
+    `own_deg` are the two TDCs of the cylinder.
     """
+
+    cylinder: int
+    before: int
+    own_deg: tuple[float, float]
+    tie: bool = False
+
+    @property
+    def head(self) -> str:
+        """What cannot be, in a few words."""
+        if self.tie:
+            return f"{self.cylinder} cannot fire together with {self.before}"
+        return f"{self.cylinder} cannot follow {self.before}"
+
+    @property
+    def words(self) -> str:
+        """What cannot be, and why."""
+        first, second = self.own_deg
+        return f"{self.head}, because it is at TDC at {first:.6g}° and {second:.6g}°"
+
+
+def cannot_follow(tdc_deg: Floats, groups: Groups) -> Failure | None:
+    """The first cylinder of an order that cannot fire where the order wants it, or None."""
     here, before = 0.0, groups[0][0]
     for group in groups:
         places = [float(tdc_deg[group[0] - 1]), float(tdc_deg[group[0] - 1]) + TURN_DEG]
         for cylinder in group[1:]:
             if abs(tdc_deg[cylinder - 1] - places[0]) > SAME_DEG:
                 own = float(tdc_deg[cylinder - 1])
-                return cylinder, group[0], (own, own + TURN_DEG)
+                return Failure(cylinder, group[0], (own, own + TURN_DEG), tie=True)
         if group is groups[0]:
             continue
         later = [place for place in places if here + SAME_DEG < place < CYCLE_DEG - SAME_DEG]
         if not later:
-            return group[0], before, (places[0], places[1])
+            return Failure(group[0], before, (places[0], places[1]))
         here, before = later[0], group[0]
     return None

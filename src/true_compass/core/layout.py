@@ -5,10 +5,11 @@ stands in its bank, so with cylinder 1 as the reference
 
     TDC of cylinder i = (bank i - pin i) - (bank 1 - pin 1)   mod 360.
 
-On an inline a pin 120° on from pin 1 has its TDC at 240°; a bank 45° on comes 45° later.
+On an inline a pin 120° on from pin 1 has its TDC at 240°; a bank 45° on comes 45° later. On a
+second crank that turns against the first, that same bank comes 45° earlier.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from functools import cached_property
 
@@ -122,13 +123,22 @@ class Layout:
             angles.append(throw.angle_deg + (0.0 if first[seat.throw] == row else throw.split_deg))
         return np.array(angles)
 
+    @property
+    def _own_bank_deg(self) -> Floats:
+        """Bank angle of each cylinder in the running direction of its own crank, `(C,)`."""
+        against = [
+            self.second_crank_against and self.throws[seat.throw].second_crank
+            for seat in self.seats
+        ]
+        return np.where(against, -self.bank_deg, self.bank_deg)
+
     @cached_property
     def tdc_deg(self) -> Floats:
         """Nominal TDC of each cylinder in [0, 360), shape `(C,)`, cylinder 1 at 0."""
         if self.typed_tdc_deg:
             tdc = np.array(self.typed_tdc_deg) - self.typed_tdc_deg[0]
         else:
-            tdc = self.bank_deg - self.pin_deg
+            tdc = self._own_bank_deg - self.pin_deg
             tdc = tdc - tdc[0]
         # Nine decimals: sums of thirds must not end a hair short of a whole turn.
         return np.round(tdc % TURN_DEG, 9) % TURN_DEG
@@ -142,6 +152,18 @@ class Layout:
         """Numbers of the cylinders on a bank (from 0), from the front."""
         rows = [row for row, seat in enumerate(self.seats) if seat.bank == bank]
         return tuple(row + 1 for row in sorted(rows, key=lambda row: self.seats[row].throw))
+
+
+def turned_about(layout: Layout) -> Layout:
+    """The same cylinders with cylinder 1 at the other end: every TDC stays, every place changes."""
+    last = len(layout.throws) - 1
+    rods = layout.articulated
+    return replace(
+        layout,
+        throws=layout.throws[::-1],
+        seats=tuple(Seat(seat.bank, last - seat.throw) for seat in layout.seats),
+        articulated=rods and Articulated(rods.masters[::-1], rods.hub_mm),
+    )
 
 
 def check_layout(layout: Layout) -> None:

@@ -19,7 +19,8 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import Floats
-from true_compass.core.cam import Bump, Cam, CheckLift, Kind, Place, ValveTiming
+from true_compass.core.cam import Bump, Cam, CheckLift, Place, ValveTiming
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.profile import Profile, joined
 from true_compass.core.readings import table_profile
@@ -28,6 +29,8 @@ from true_compass.core.train import Train, stated_lash_mm
 
 STEP_DEG: Final = 3.0
 LEAST_MM: Final = 1e-12
+FARTHEST_DEG: Final = 4096.0
+SETTLED_DEG: Final = 1e-10
 
 
 def checked_height_mm(check: CheckLift, ratio: float, ramp_mm: float, lash_mm: float) -> float:
@@ -49,15 +52,22 @@ def _outer_event(
         if ramp.height_mm <= 0:
             return event_deg
         return event_deg - sign * ramp.event_for(height_mm)
-    seat = event_deg
+    # Further out the ramp is higher at the event, and so is the flank: the place is bracketed.
     reach = abs(event_deg - nose_deg)
-    for _ in range(60):
-        inwards = np.array([abs(seat - event_deg)])
-        share = (height_mm - float(ramp.motion(inwards)[0, 0])) / flank_mm
-        before, seat = seat, nose_deg + sign * reach / max(_flank_place(share), 1e-3)
-        if abs(seat - before) < 1e-9:
+
+    def short_by(out_deg: float) -> float:
+        flank = flank_lift(reach / (reach + out_deg)) * flank_mm
+        return height_mm - ramp.lift_at(out_deg) - flank
+
+    low, high = 0.0, 1.0
+    while short_by(high) > 0:
+        if high > FARTHEST_DEG:
             break
-    return seat
+        low, high = high, 2.0 * high
+    while high - low > SETTLED_DEG:
+        middle = (low + high) / 2
+        low, high = (middle, high) if short_by(middle) > 0 else (low, middle)
+    return event_deg + sign * (low + high) / 2
 
 
 def _flank_place(share: float) -> float:
@@ -131,8 +141,7 @@ def profile_of(kind: Kind, timing: ValveTiming, ratio: float, lash_mm: float) ->
         if height <= ramp_mm:
             continue
         for side, seat, sign in zip(sides, seats, (-1.0, 1.0), strict=True):
-            on_ramp = float(ramp.motion(np.array([abs(side - seat)]))[0, 0])
-            share = (height - on_ramp) / flank_mm
+            share = (height - ramp.lift_at(abs(side - seat))) / flank_mm
             if not 0 < share < 1:
                 raise _not_smooth(kind)
             points.append((side, sign * _flank_place(share)))

@@ -4,16 +4,17 @@ A maker gives an `Engine` of ordinary dimensions that fires as evenly as its cra
 angles are those of common practice (no source) unless said otherwise.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from typing import Final
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG
 from true_compass.core.cam import DEFAULT_CAM
-from true_compass.core.engine import Engine, even_layout, fire_in_order, layout_words
+from true_compass.core.engine import Engine, even_layout, fire_in_order, layout_words, with_order
 from true_compass.core.firing import Groups, parse_firing_order
-from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
+from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw, turned_about
 from true_compass.core.limits import EngineError, check_number
-from true_compass.core.orders import best_order
+from true_compass.core.orders import best_order, other_hand
 
 INLINE_ORDERS: Final = {
     1: "1",
@@ -59,8 +60,8 @@ def made(layout: Layout, order: Groups | None = None) -> Engine:
     )
 
 
-def inline(count: int, crank: str = "even") -> Engine:
-    """An inline of 1 to 8: `crank` is even, 180, 360 or crossplane.
+def inline(count: int, crank: str = "even", end: str = "front") -> Engine:
+    """An inline of 1 to 8: `crank` is even, 180, 360 or crossplane; `end` is that of cylinder 1.
 
     >>> inline(4, "crossplane").intervals_deg
     (90.0, 180.0, 270.0, 180.0)
@@ -69,21 +70,28 @@ def inline(count: int, crank: str = "even") -> Engine:
         if count not in INLINE_ORDERS:
             raise EngineError("count", f"must be 1 to 8 for an inline, not {count}")
         order = parse_firing_order(INLINE_ORDERS[count])
-        return made(even_layout(order), tuple((cylinder,) for cylinder in order))
+        layout = even_layout(order)
+        groups: Groups = tuple((cylinder,) for cylinder in order)
+        return made(turned_about(layout) if end == "rear" else layout, groups)
     pins = INLINE_CRANKS.get(crank, {}).get(count)
     if pins is None:
         raise EngineError("crank", f"{crank!r} is not known for an inline of {count}")
     seats = tuple(Seat(0, throw) for throw in range(count))
     throws = tuple(Throw(float(pin)) for pin in pins)
-    return made(Layout(Form.INLINE, (Bank("A"),), throws, seats))
+    layout = Layout(Form.INLINE, (Bank("A"),), throws, seats)
+    return made(turned_about(layout) if end == "rear" else layout)
 
 
-def number_seats(by_bank: Sequence[Sequence[Seat]], numbering: str, end: str) -> tuple[Seat, ...]:
+def number_seats(
+    by_bank: Sequence[Sequence[Seat]], numbering: str, end: str, first: str = "A"
+) -> tuple[Seat, ...]:
     """Seats in cylinder order. `by_bank` has each bank's seats from the front.
 
-    `numbering` is `along` each bank in turn or `across` the banks; `end` is front or rear.
+    `numbering` is `along` each bank in turn or `across` the banks; `end` is front or rear; `first`
+    the bank of cylinder 1, A or B.
     """
     rows = [list(bank) if end == "front" else list(reversed(bank)) for bank in by_bank]
+    rows = rows[::-1] if first == "B" else rows
     if numbering == "along":
         return tuple(seat for bank in rows for seat in bank)
     if numbering == "across":
@@ -98,11 +106,13 @@ def vee(
     crank: str = "usual",
     numbering: str = "along",
     end: str = "front",
+    first: str = "A",
 ) -> Engine:
     """A V of 2 to 16: `pins` are shared, split or own; `crank` is usual or flat.
 
-    Bank A stands half the angle back, bank B half the angle on, and A sits further forward. Split
-    pins and own pins are turned so that the engine fires evenly.
+    Bank A stands half the angle back, bank B half the angle on; the bank of cylinder 1 (`first`)
+    sits further forward. Split pins and own pins are turned so that the engine fires as evenly as
+    its crank can.
 
     >>> vee(8, 90).fires_evenly, vee(2, 90).intervals_deg
     (True, (450.0, 270.0))
@@ -114,9 +124,13 @@ def vee(
     per_bank = count // 2
     if count % 2 or per_bank not in throws_of:
         raise EngineError("count", f"must be even, and known for this crank, not {count}")
-    banks = (Bank("A", -angle_deg / 2, ahead=True), Bank("B", angle_deg / 2))
+    banks = (
+        Bank("A", -angle_deg / 2, ahead=first == "A"),
+        Bank("B", angle_deg / 2, ahead=first == "B"),
+    )
     angles = throws_of[per_bank]
-    gap = CYCLE_DEG / count
+    # A bank fires at no more places than its pins have, twice each: some may fire together.
+    gap = CYCLE_DEG / (2 * min(per_bank, 2 * len(set(angles))))
     # Half way between two even places the later one, as on the usual 60° six.
     split = angle_deg - max(int(angle_deg / gap + 0.5), 0) * gap
     if pins == "shared":
@@ -132,10 +146,10 @@ def vee(
         by_bank = [[Seat(bank, 2 * place + bank) for place in range(per_bank)] for bank in (0, 1)]
     else:
         raise EngineError("pins", f"must be shared, split or own, not {pins!r}")
-    return made(Layout(Form.V, banks, tuple(throws), number_seats(by_bank, numbering, end)))
+    return made(Layout(Form.V, banks, tuple(throws), number_seats(by_bank, numbering, end, first)))
 
 
-def flat(count: int, numbering: str = "across", end: str = "front") -> Engine:
+def flat(count: int, numbering: str = "across", end: str = "front", first: str = "A") -> Engine:
     """Opposed pistons on pins of their own, which move apart and together: 2 to 12 cylinders.
 
     A 180° V, whose opposed rods share a pin, is `vee(count, 180)`.
@@ -148,10 +162,28 @@ def flat(count: int, numbering: str = "across", end: str = "front") -> Engine:
     places = {**SHARED_PINS, 6: (0, 240, 120, 300, 60, 180)}
     if count % 2 or not 1 <= pairs <= 6:
         raise EngineError("count", f"must be even and 2 to 12 for a flat engine, not {count}")
-    banks = (Bank("A", -90.0, ahead=True), Bank("B", 90.0))
+    banks = (Bank("A", -90.0, ahead=first == "A"), Bank("B", 90.0, ahead=first == "B"))
     throws = [Throw(float(a + extra) % TURN_DEG) for a in places[pairs] for extra in (0, 180)]
     by_bank = [[Seat(bank, 2 * place + bank) for place in range(pairs)] for bank in (0, 1)]
-    return made(Layout(Form.FLAT, banks, tuple(throws), number_seats(by_bank, numbering, end)))
+    seats = number_seats(by_bank, numbering, end, first)
+    return made(Layout(Form.FLAT, banks, tuple(throws), seats))
+
+
+def to_order(candidates: Iterable[Engine], groups: Groups) -> Engine:
+    """The first of several engines whose crank, or its mirror image, fires in an order.
+
+    Which bank holds cylinder 1 and on which hand the crank is built are a maker's free choice: an
+    order is not refused before both were tried. Raises `EngineError` of the first candidate.
+    """
+    refusal: EngineError | None = None
+    for engine in candidates:
+        for layout in (engine.layout, other_hand(engine.layout)):
+            try:
+                return with_order(replace(engine, layout=layout), groups)
+            except EngineError as error:
+                refusal = refusal or error
+    assert refusal is not None
+    raise refusal
 
 
 def double_u(count: int, banks: int = 3, angle_deg: float = 60.0) -> Engine:

@@ -43,8 +43,9 @@ class Linkage:
     """What carries each piston, one row a cylinder.
 
     `offset_mm`: axis beside the crank's centre, positive towards the side to which the pin moves
-    after TDC. For a link rod `hub_mm` is the distance of its knuckle pin from the crank pin and
-    `from_master_deg` how far its bank stands on from its master's; both are 0 for other rods.
+    after TDC. For a link rod `hub_mm` is the distance of its knuckle pin from the crank pin,
+    `from_master_deg` how far its bank stands on from its master's and `master_offset_mm` its
+    master's offset; all are 0 for other rods.
     `rod_mm` is the rod from its own pin; the master's length stands in `master_mm`.
     """
 
@@ -54,14 +55,15 @@ class Linkage:
     offset_mm: Floats
     hub_mm: Floats
     from_master_deg: Floats
+    master_offset_mm: Floats
 
     @staticmethod
     def of(engine: Engine) -> "Linkage":
         """The linkage of an engine."""
         layout = engine.layout
         count = layout.cylinder_count
-        aside = [layout.banks[seat.bank].axis_offset_mm for seat in layout.seats]
-        hub, from_master = np.zeros(count), np.zeros(count)
+        aside = engine.offsets_mm
+        hub, from_master, master_aside = np.zeros(count), np.zeros(count), np.zeros(count)
         rods = layout.articulated
         if rods is not None:
             for row, seat in enumerate(layout.seats):
@@ -69,13 +71,15 @@ class Linkage:
                 if row + 1 != master:
                     hub[row] = rods.hub_mm
                     from_master[row] = layout.bank_deg[row] - layout.bank_deg[master - 1]
+                    master_aside[row] = aside[master - 1]
         return Linkage(
             radius_mm=engine.stroke_mm / 2,
             master_mm=engine.rod_mm,
             rod_mm=engine.rod_mm - hub,
-            offset_mm=engine.pin_offset_mm + np.array(aside),
+            offset_mm=aside,
             hub_mm=hub,
             from_master_deg=from_master,
+            master_offset_mm=master_aside,
         )
 
     @property
@@ -94,14 +98,14 @@ def piston_height_mm(linkage: Linkage, angle_deg: Floats) -> Floats:
     """
     rows = {
         name: over_angles(getattr(linkage, name), angle_deg[0])
-        for name in ("rod_mm", "offset_mm", "hub_mm", "from_master_deg")
+        for name in ("rod_mm", "offset_mm", "hub_mm", "from_master_deg", "master_offset_mm")
     }
     angle = np.radians(angle_deg)
     radius = linkage.radius_mm
     along, beside = radius * np.cos(angle), radius * np.sin(angle) - rows["offset_mm"]
     if np.any(linkage.hub_mm):
         master = np.radians(angle_deg + rows["from_master_deg"])
-        tilt_sin = -radius * np.sin(master) / linkage.master_mm
+        tilt_sin = (rows["master_offset_mm"] - radius * np.sin(master)) / linkage.master_mm
         along = along + rows["hub_mm"] * np.sqrt(1 - tilt_sin**2)
         beside = beside + rows["hub_mm"] * tilt_sin
     return np.asarray(along + np.sqrt(rows["rod_mm"] ** 2 - beside**2))
@@ -124,11 +128,16 @@ class DeadCentres:
 def dead_centres(linkage: Linkage) -> DeadCentres:
     """Find the true dead centres, to about 1e-5°.
 
-    A dead centre is flat: the search looks for where the height changes as much before as after.
+    The highest and the lowest of whole degrees are where the search begins: with a long hub a
+    piston has more than one place where it turns about. A dead centre is flat: the search looks for
+    where the height changes as much before as after.
     """
     count = len(linkage.rod_mm)
     tdc, bdc = np.zeros(count), np.full(count, 180.0)
     if not linkage.plain:
+        around = np.arange(-180.0, 180.0, 1.0)
+        heights = piston_height_mm(linkage, np.broadcast_to(around, (count, len(around))))
+        tdc, bdc = around[heights.argmax(axis=1)], around[heights.argmin(axis=1)] % 360.0
         for _ in range(MOST_STEPS):
             before = tdc, bdc
             tdc, bdc = _climb(linkage, tdc, 1.0), _climb(linkage, bdc, -1.0)

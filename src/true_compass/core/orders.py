@@ -14,8 +14,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Bools, Floats
-from true_compass.core.firing import SAME_DEG, Groups, groups_of
+from true_compass.core.firing import (
+    EVEN_DEG,
+    SAME_DEG,
+    Groups,
+    are_even,
+    cannot_follow,
+    groups_of,
+    groups_text,
+    parse_groups,
+    second_turns,
+)
 from true_compass.core.layout import Form, Layout
+from true_compass.core.limits import EngineError
+from true_compass.core.strokes import Stroke
 
 MOST_COMPARED: Final = 3000
 
@@ -68,8 +80,9 @@ def all_orders(layout: Layout) -> OrderTable:
     offsets, rows, intervals = offsets[apart], rows[apart], intervals[apart]
     # The sum of squares is least when all gaps are alike, and grows with every departure.
     squares = np.round((intervals**2).sum(axis=1), 3)
-    even = squares <= CYCLE_DEG**2 / count + SAME_DEG
-    by = np.lexsort((*(rows[:, column] for column in reversed(range(count))), squares))
+    even = np.ptp(intervals, axis=1) <= EVEN_DEG
+    keys = (rows[:, column] for column in reversed(range(count)))
+    by = np.lexsort((*keys, squares, ~even))
     return OrderTable(offsets[by], rows[by] + np.int8(1), intervals[by], even[by], together)
 
 
@@ -86,7 +99,8 @@ def best_order(layout: Layout) -> Groups:
         squares = np.round((gaps**2).sum(axis=1), 3)
         return groups_of(table.together_deg[np.lexsort((squares, -firings))[0]])
     squares = (table.intervals_deg**2).sum(axis=1)
-    alike = np.flatnonzero(squares <= squares[0] + SAME_DEG)[:MOST_COMPARED].tolist()
+    best = table.even if table.even.any() else squares <= squares[0] + SAME_DEG
+    alike = np.flatnonzero(best)[:MOST_COMPARED].tolist()
 
     def trouble(row: int) -> tuple[int, int, int]:
         order = table.order(row)
@@ -132,9 +146,13 @@ def longest_run(layout: Layout, order: Sequence[int]) -> int:
     return longest
 
 
-def backwards(order: Sequence[int]) -> tuple[int, ...]:
-    """The order read in the wrong direction, from cylinder 1."""
-    return (order[0], *reversed(order[1:]))
+def backwards(groups: Groups) -> Groups:
+    """The order read in the wrong direction, from cylinder 1; those that fire together stay so.
+
+    >>> backwards(((1,), (3,), (4,), (2,))), backwards(((1, 4), (2, 3)))
+    (((1,), (2,), (4,), (3,)), ((1, 4), (2, 3)))
+    """
+    return (groups[0], *reversed(groups[1:]))
 
 
 def nearest_orders(
@@ -162,4 +180,82 @@ def other_hand(layout: Layout) -> Layout:
             replace(throw, angle_deg=-throw.angle_deg % TURN_DEG, split_deg=-throw.split_deg)
             for throw in layout.throws
         ),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What is said about a typed order. `nearest` are orders that this crank allows."""
+
+    good: bool
+    head: str
+    body: str
+    nearest: tuple[tuple[int, ...], ...] = ()
+
+
+def judge_order(layout: Layout, text: str, table: OrderTable | None = None) -> Verdict:
+    """Whether a crank allows an order as it is typed, and what its gaps are, or why not.
+
+    `table` are all orders of the crank, where they are known already.
+
+    >>> from true_compass.core.makers import inline
+    >>> judge_order(inline(4).layout, "1-2-3-4").head
+    'Not on this crank: 4 cannot follow 3.'
+    """
+    count = layout.cylinder_count
+    try:
+        groups = parse_groups(text)
+    except EngineError as error:
+        return Verdict(False, "Not an order.", f"It {error}.")
+    named = sum(len(group) for group in groups)
+    if named != count:
+        return Verdict(False, "Another engine.", f"It names {named} cylinders, not {count}.")
+    failure = cannot_follow(layout.tdc_deg, groups)
+    if failure is None:
+        return Verdict(True, f"{groups_text(groups)} is possible.", _fit_words(layout, groups))
+    first, second = failure.own_deg
+    body = f"{failure.cylinder} is at TDC at {first:.4g}° and {second:.4g}°"
+    body += "." if failure.tie else f", and after {failure.before} both have already passed."
+    flat = [cylinder for group in groups for cylinder in group]
+    nearest = tuple(nearest_orders(all_orders(layout) if table is None else table, flat))
+    return Verdict(False, f"Not on this crank: {failure.head}.", body, nearest)
+
+
+def _fit_words(layout: Layout, groups: Groups) -> str:
+    late = second_turns(layout.tdc_deg, groups)[0]
+    gaps = intervals_of(layout.tdc_deg + TURN_DEG * np.array(late))
+    words = f"Its gaps are {gaps_words(gaps)}."
+    if not are_even(gaps):
+        words = f"Uneven: {gaps_words(gaps)}."
+    return words if len(groups) == layout.cylinder_count else f"Some fire together. {words}"
+
+
+def intervals_of(offsets_deg: Floats) -> tuple[float, ...]:
+    """Crank degrees from each firing to the next, one a group, from cylinder 1."""
+    at = [float(offsets_deg[group[0] - 1]) for group in groups_of(offsets_deg)]
+    return tuple(after - before for before, after in pairwise([*at, CYCLE_DEG]))
+
+
+def gaps_words(gaps_deg: Sequence[float]) -> str:
+    """Gaps in few characters: `120°`, or `90° to 150°`."""
+    least, most = min(gaps_deg), max(gaps_deg)
+    return f"{least:.4g}°" if are_even(gaps_deg) else f"{least:.4g}° to {most:.4g}°"
+
+
+def spark_words(groups: Groups, offsets_deg: Floats) -> str:
+    """What the first wrong spark does when leads go round the cap the wrong way.
+
+    It comes at the second firing angle, to the cylinders that are last in turn.
+    """
+    if len(groups) < 3:
+        return "Read either way it is the same order."
+    at = float(offsets_deg[groups[1][0] - 1])
+    parts = []
+    for wrong in groups[-1]:
+        cycle_deg = (at - float(offsets_deg[wrong - 1])) % CYCLE_DEG
+        parts.append(f"{wrong}, which is on its {Stroke(int(cycle_deg // 180)).word} stroke")
+    first = " and ".join(map(str, groups[0]))
+    return (
+        f"Leads fitted round the cap the wrong way give this. After {first} the spark goes to "
+        f"{'; and to '.join(parts)}. It spits back."
     )

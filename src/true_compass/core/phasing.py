@@ -5,7 +5,6 @@ was given, on its last: `(C,)` or `(C, N)`.
 """
 
 from dataclasses import dataclass
-from enum import IntEnum
 from typing import Final
 
 import numpy as np
@@ -25,20 +24,6 @@ from true_compass.core.firing import SAME_DEG
 
 AT_TDC_DEG: Final = 0.5
 """"At TDC" means within this many crank degrees of it."""
-
-
-class Stroke(IntEnum):
-    """The four strokes, in the order in which a cycle angle passes through them from 0°."""
-
-    POWER = 0
-    EXHAUST = 1
-    INTAKE = 2
-    COMPRESSION = 3
-
-    @property
-    def word(self) -> str:
-        """The stroke in lower case: power, exhaust, intake, compression."""
-        return self.name.lower()
 
 
 def cycle_angles_deg(offsets_deg: Floats, crank_deg: float | Floats) -> Floats:

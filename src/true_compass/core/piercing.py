@@ -22,6 +22,27 @@ MOST_STOPS: Final = 36
 Arcs = tuple[tuple[float, float], ...]
 
 
+def shared_arcs(several: Sequence[Arcs]) -> Arcs:
+    """The stretches in which all of several items are free; none is an empty tuple.
+
+    >>> shared_arcs([((700.0, 100.0),), ((0.0, 300.0), (600.0, 110.0))])
+    ((0.0, 80.0), (700.0, 10.0))
+    """
+    first, *others = dict.fromkeys(several)
+    for arcs in others:
+        both = []
+        for start, length in first:
+            for other, reach in arcs:
+                # Where the other begins within this one, and where it began before this one.
+                into, since = (other - start) % CYCLE_DEG, (start - other) % CYCLE_DEG
+                if into < length:
+                    both.append((other, min(length - into, reach)))
+                if 0 < since < reach:
+                    both.append((start, min(length, reach - since)))
+        first = tuple(sorted(both))
+    return first
+
+
 @dataclass(frozen=True, slots=True)
 class Pierced:
     """Stops that serve every item, rising crank angles, and the margin that they leave."""
@@ -75,7 +96,7 @@ class FreeArcs:
         """
         starts = np.array([start for arcs in self._distinct() for start, _ in arcs])
         ends = np.array([start + length for arcs in self._distinct() for start, length in arcs])
-        longest = max(length for arcs in self.items for _, length in arcs)
+        longest = max((length for arcs in self.items for _, length in arcs), default=0.0)
         if self.places_deg:
             places = np.array(self.places_deg)
             both = [(places[:, None] - starts) % CYCLE_DEG, (ends - places[:, None]) % CYCLE_DEG]

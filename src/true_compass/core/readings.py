@@ -3,7 +3,9 @@
 import numpy as np
 
 from true_compass.core.angles import Floats
-from true_compass.core.cam import Kind, LiftTable, ValveTiming, check_table
+from true_compass.core.cam import DEFAULT_RAMP_DEG, LiftTable, ValveTiming, check_table
+from true_compass.core.items import Kind
+from true_compass.core.limits import MOST_LOBE_DEG, EngineError
 from true_compass.core.profile import Profile
 from true_compass.core.train import Train, stated_lash_mm
 
@@ -13,20 +15,47 @@ def table_profile(
 ) -> Profile:
     """The lobe that a table of lifts describes, smoothed no more than the table's resolution.
 
-    Where the table holds the valve's lift, the ramp's height is added before the ratio is taken
-    off, so that the lash as set gives the table back.
+    Where the table holds the valve's lift, the lash has closed the ramp below it: the ramp is put
+    back with the engine's length and height before the ratio is taken off, so that the lash as set
+    gives the table back and no ramp is taken for base circle.
     """
     at, lift = np.array(table.angles_deg), np.array(table.lifts_mm)
     if timing.centreline_deg is not None:
         at = at + timing.nose_cycle_deg(kind) - nose_by_equal_drop_deg(at, lift)
     motion = smoothed(at, lift, table.resolution_mm)
-    if not table.of_lobe:
-        motion[0] = np.where(lift > 0, motion[0] + ramp_mm, 0.0)
-        motion /= ratio
     moving = np.flatnonzero(lift > 0)
     runs = np.split(moving, np.flatnonzero(np.diff(moving) > 1) + 1)
     arcs = tuple((float(at[run[0] - 1]), float(at[run[-1] + 1])) for run in runs)
+    if not table.of_lobe:
+        at, motion = _on_ramps(at, motion, ramp_mm, timing.ramp_deg)
+        motion /= ratio
+        arcs = tuple((start - timing.ramp_deg, end + timing.ramp_deg) for start, end in arcs)
+    if arcs[-1][1] - arcs[0][0] > MOST_LOBE_DEG:
+        raise EngineError(
+            f"{kind.value}_table",
+            f"leaves no base circle with ramps of {timing.ramp_deg:g}° on either side: give the "
+            "lobe's own lift, or shorter ramps",
+        )
     return Profile(at, motion, arcs)
+
+
+def _on_ramps(
+    at_deg: Floats, motion: Floats, ramp_mm: float, ramp_deg: float
+) -> tuple[Floats, Floats]:
+    """A valve's motion set on the ramps that the lash has closed, one before and one after it."""
+    raised = motion.copy()
+    raised[0] += ramp_mm
+    # The ramp hands over at the velocity with which the valve leaves its seat.
+    raised[1, 0] = motion[0, 1] / (at_deg[1] - at_deg[0])
+    raised[1, -1] = -motion[0, -2] / (at_deg[-1] - at_deg[-2])
+    if ramp_deg <= 0:
+        return at_deg, raised
+    ends = np.array([at_deg[0] - ramp_deg, at_deg[-1] + ramp_deg])
+    rest = np.zeros((3, 1))
+    return (
+        np.concatenate((ends[:1], at_deg, ends[1:])),
+        np.concatenate((rest, raised, rest), axis=1),
+    )
 
 
 def timing_of_table(
@@ -36,8 +65,12 @@ def timing_of_table(
     lash_mm: float,
     centreline_deg: float | None = None,
     advance_deg: float = 0.0,
+    ramp_deg: float = DEFAULT_RAMP_DEG,
 ) -> ValveTiming:
-    """The timing that goes with a table: its events at the seat, read off between the rows."""
+    """The timing that goes with a table: its events at the seat, read off between the rows.
+
+    `ramp_deg` is the length of the ramps below a valve's lift, which such a table cannot hold.
+    """
     check_table(f"{kind.value}_table", table)
     at, lift = np.array(table.angles_deg), np.array(table.lifts_mm)
     if centreline_deg is not None:
@@ -54,7 +87,7 @@ def timing_of_table(
         closes_after_deg=closes - kind.stroke_starts_deg - 180.0,
         peak_lift_mm=max(float(valve.max()), 0.1),
         lash_mm=lash_mm,
-        ramp_deg=0.0,
+        ramp_deg=0.0 if table.of_lobe else ramp_deg,
         centreline_deg=centreline_deg,
         advance_deg=advance_deg,
         table=table,

@@ -5,18 +5,25 @@ sentence where an engine has nothing for it. The schools are common practice (no
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
 
-from true_compass.core.angles import CYCLE_DEG, Floats, wrap_deg
-from true_compass.core.cam import SEAT, Kind
+from true_compass.core.angles import (
+    CYCLE_DEG,
+    TURN_DEG,
+    Floats,
+    signed_difference_deg,
+    wrap_deg,
+)
+from true_compass.core.cam import SEAT
 from true_compass.core.events import crossings
+from true_compass.core.items import Item, Kind
 from true_compass.core.phasing import companion_of
-from true_compass.core.piercing import MOST_STOPS, FreeArcs
+from true_compass.core.piercing import MOST_STOPS, FreeArcs, shared_arcs
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan, plan_at, plan_of, two_stop_plan
+from true_compass.core.stops import Plan, Stop, StopItem, Visit, plan_at, plan_of, two_stop_plan
 from true_compass.core.timing import main_lift
 
 QUARTER_DEG: Final = 90.0
@@ -25,9 +32,6 @@ THIN_DEG: Final = 30.0
 
 class NotApplicableError(Exception):
     """An engine has nothing for a school. The message says why, and what works instead."""
-
-
-Visit = tuple[float, list[str], str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,33 +52,24 @@ class Choice:
 USUAL: Final = Choice()
 
 
-def _items_of(rig: Rig, cylinder: int, kind: Kind | None = None) -> list[str]:
-    """What a person sets at the valves of a cylinder, all or of one kind."""
-    wanted = [f"{k.letter}{cylinder}" for k in Kind if kind in (None, k)]
-    return [name for name in rig.item_names if name.partition(" ")[0] in wanted]
+def _items_of(rig: Rig, cylinder: int, *kinds: Kind) -> list[Item]:
+    """What a person sets at the rockers of a cylinder, of both kinds or one."""
+    wanted = [Item(kind, cylinder) for kind in kinds or Kind]
+    return [item for item in rig.items if item.rocker in wanted]
 
 
-def _left_over(rig: Rig, visits: list[Visit]) -> list[Visit]:
-    """Injectors and brakes, and valves that a school has no place for, go where they are free.
-
-    A brake is set right after the exhaust rocker of its cylinder where it is free there; all else
-    where it is freest.
-    """
-    told = {name for _, names, _ in visits for name in names}
+def _with_the_rest(rig: Rig, visits: list[Visit]) -> list[Visit]:
+    """What a school has no place for, such as injectors, goes where it is freest."""
+    due = {item for _, items, _ in visits for item in items}
     places = np.array([wrap_deg(place) for place, _, _ in visits])
-    margins = rig.item_margins_deg(places)
-    for row, name in enumerate(rig.item_names):
-        if name in told:
-            continue
-        best = int(np.argmax(margins[row]))
-        for at, (_, names, _) in enumerate(visits):
-            exhaust = f"E{name[1:]}"
-            if name[0] == "B" and exhaust in names and margins[row, at] >= THIN_DEG:
-                best = at
-        names = visits[best][1]
-        after = f"E{name[1:]}"
-        names.insert(names.index(after) + 1 if after in names else len(names), name)
-    return visits
+    margins = rig.rocker_margins_deg(places)
+    more: list[list[Item]] = [[] for _ in visits]
+    for rows, at in zip(rig.rockers.values(), np.argmax(margins, axis=1).tolist(), strict=True):
+        more[at] += [rig.items[row] for row in rows if rig.items[row] not in due]
+    return [
+        (place, [*items, *added], sign)
+        for (place, items, sign), added in zip(visits, more, strict=True)
+    ]
 
 
 def _solid(rig: Rig) -> None:
@@ -86,37 +81,51 @@ def _solid(rig: Rig) -> None:
 
 
 def two_stops(rig: Rig, choice: Choice) -> Plan:
-    """A TDC mark, then one turn."""
+    """A TDC, then one turn."""
     return two_stop_plan(rig, choice.start_deg)
 
 
 def loose(rig: Rig, choice: Choice) -> Plan:
     """Two stops without a table: what has play is set, each item where it has most."""
     _solid(rig)
-    plan = two_stop_plan(rig, choice.start_deg)
-    return Plan("loose", plan.stops)
+    return replace(two_stop_plan(rig, choice.start_deg), school="loose")
 
 
 def firing_order(rig: Rig, choice: Choice) -> Plan:
-    """Every cylinder at its own compression TDC, in firing order."""
+    """Every cylinder at its own compression TDC, in firing order.
+
+    Of cylinders that fire together the one whose true TDC comes first is first.
+    """
     del choice
     visits: list[Visit] = []
-    for c in rig.engine.firing_order:
-        names = _items_of(rig, c)
-        tdc_deg = float(rig.true_offsets_deg[c - 1])
+    true_deg, first = rig.true_offsets_deg, rig.engine.firing_order[0] - 1
+    reach = min(rig.engine.intervals_deg) / 2
+    on_deg = wrap_deg(true_deg - true_deg[first] + reach)
+    for c in (np.argsort(on_deg, kind="stable") + 1).tolist():
+        items, tdc_deg = _items_of(rig, c), float(true_deg[c - 1])
         sign = f"{c} at compression TDC"
-        if rig.engine.cam.release is not None:
-            past_deg = _past_release_deg(rig, names, tdc_deg)
-            sign = f"{past_deg:.0f}° past compression TDC of {c}, clear of the release"
+        clear_of = _holds_at_tdc(rig, items)
+        if clear_of:
+            past_deg = _freest_past_deg(rig, items, tdc_deg)
+            sign = f"{past_deg:.0f}° past compression TDC of {c}, clear of {clear_of}"
             tdc_deg += past_deg
-        visits.append((tdc_deg, names, sign))
-    return plan_of(rig, "firing-order", _left_over(rig, visits))
+        visits.append((tdc_deg, items, sign))
+    visits.sort(key=lambda visit: wrap_deg(visit[0] - true_deg[first] + reach))
+    return plan_of(rig, "firing-order", _with_the_rest(rig, visits))
 
 
-def _past_release_deg(rig: Rig, names: list[str], tdc_deg: float) -> float:
-    """How far past TDC all items of a cylinder are freest: the release holds on till near TDC."""
+def _holds_at_tdc(rig: Rig, items: list[Item]) -> str:
+    """What holds a valve open around compression TDC, so that one sets it past that; or nothing."""
+    if rig.engine.cam.release is not None:
+        return "the release"
+    own = {extra.item for extra in rig.engine.driven_extras}
+    return "the brake lobe" if any(item in own for item in items) else ""
+
+
+def _freest_past_deg(rig: Rig, items: list[Item], tdc_deg: float) -> float:
+    """How far past TDC all items of a cylinder are freest."""
     past = np.arange(0.0, 180.5, 0.5)
-    rows = [rig.item_names.index(name) for name in names]
+    rows = [rig.items.index(item) for item in items]
     margins = rig.item_margins_deg(wrap_deg(tdc_deg + past))[rows]
     return float(past[int(np.argmax(margins.min(axis=0)))])
 
@@ -126,22 +135,28 @@ def rocking_deg(rig: Rig, cylinder: int) -> float:
 
     Where both lift alike; half way between closing and opening where they do not overlap.
     """
-    row = 2 * (cylinder - 1)
-    lobes = rig.lobes.take([row, row + 1])
-    middle = float(rig.offsets_deg[cylinder - 1]) + 360.0
-    low, high = middle - 60.0, middle + 60.0
-    for step in (1.0, 0.05, 0.0025):
-        at = np.arange(low, high + step / 2, step)
-        intake, exhaust = lobes.lift_mm(at)
-        ahead, behind = np.flatnonzero(intake > exhaust), np.flatnonzero(exhaust > intake)
-        if not len(ahead) or not len(behind):
-            return wrap_deg(middle)
-        # With a gap between closing and opening, both ends of it stay as far as they are.
-        low, high = (
-            float(at[behind[behind < ahead[-1]][-1]]),
-            float(at[ahead[ahead > behind[0]][0]]),
-        )
-    return wrap_deg((low + high) / 2)
+    overlap_tdc = wrap_deg(float(rig.offsets_deg[cylinder - 1]) + TURN_DEG)
+    rows = rig.engine.valve_rows(cylinder)
+    seats = crossings(rig.lobes, SEAT)
+    intake, exhaust = (main_lift(seats[row]) for row in rows)
+    if intake is None or exhaust is None:
+        return overlap_tdc
+    opens, closes = (
+        float(signed_difference_deg(np.array(place), np.array(overlap_tdc)))
+        for place in (intake[0], exhaust[1])
+    )
+    if opens < closes:
+        lobes = rig.lobes.take(rows)
+
+        def ahead(away_deg: float) -> bool:
+            lift = lobes.lift_mm(np.array([overlap_tdc + away_deg]))
+            return bool(lift[0, 0] > lift[1, 0])
+
+        # The intake rises while the exhaust falls: one place, between opening and closing.
+        while closes - opens > 1e-7:
+            middle = (opens + closes) / 2
+            opens, closes = (opens, middle) if ahead(middle) else (middle, closes)
+    return wrap_deg(overlap_tdc + (opens + closes) / 2)
 
 
 def _companions(rig: Rig) -> dict[int, int]:
@@ -163,7 +178,7 @@ def companion(rig: Rig, choice: Choice) -> Plan:
         (rocking_deg(rig, pairs[c]), _items_of(rig, c), f"valves of {pairs[c]} rock")
         for c in rig.engine.firing_order
     ]
-    return plan_of(rig, "companion", _left_over(rig, visits))
+    return plan_of(rig, "companion", _with_the_rest(rig, visits))
 
 
 def _seat_events(rig: Rig) -> list[tuple[float, float]]:
@@ -184,21 +199,19 @@ def eo_ic(rig: Rig, choice: Choice) -> Plan:
     seats = rig.engine.layout.seats
     along = sorted(rig.engine.cylinders, key=lambda c: (seats[c - 1].bank, seats[c - 1].throw))
     for c in along:
-        opens, closes = events[2 * c - 1][0], events[2 * c - 2][1]
+        intake, exhaust = rig.engine.valve_rows(c)
+        opens, closes = events[exhaust][0], events[intake][1]
         visits.append((opens, _items_of(rig, c, Kind.INTAKE), f"E{c} just opens"))
         visits.append((closes, _items_of(rig, c, Kind.EXHAUST), f"I{c} just closes"))
     if not choice.along_heads:
         visits.sort(key=lambda visit: wrap_deg(visit[0]))
-    visits = [visit for visit in visits if visit[1]]
-    return plan_of(rig, "eo-ic", _left_over(rig, visits))
+    return plan_of(rig, "eo-ic", _with_the_rest(rig, visits))
 
 
-def _noses(rig: Rig) -> dict[str, float]:
-    """Crank angle of full lift of every valve."""
-    noses = {}
-    for valve, turn in zip(rig.engine.valves, _nose_deg(rig), strict=True):
-        noses[valve.name] = wrap_deg(float(turn))
-    return noses
+def _noses(rig: Rig) -> dict[Item, float]:
+    """Crank angle of full lift of every kind of valve."""
+    noses = _nose_deg(rig).tolist()
+    return {v.item: wrap_deg(turn) for v, turn in zip(rig.engine.valves, noses, strict=True)}
 
 
 def _nose_deg(rig: Rig) -> Floats:
@@ -220,35 +233,61 @@ def partner_open(rig: Rig, choice: Choice) -> Plan:
     """Each valve while the other one of its cylinder stands fully open."""
     del choice
     noses = _noses(rig)
-    visits: list[Visit] = []
-    for c in rig.engine.cylinders:
-        visits.append((noses[f"E{c}"], _items_of(rig, c, Kind.INTAKE), f"E{c} fully open"))
-        visits.append((noses[f"I{c}"], _items_of(rig, c, Kind.EXHAUST), f"I{c} fully open"))
-    visits = sorted((v for v in visits if v[1]), key=lambda visit: wrap_deg(visit[0]))
-    return plan_of(rig, "partner-open", _left_over(rig, visits))
+    visits: list[Visit] = [
+        (noses[shown], _items_of(rig, c, kind), f"{shown.name} fully open")
+        for c in rig.engine.cylinders
+        for kind in Kind
+        for shown in (Item(kind.other, c),)
+    ]
+    visits.sort(key=lambda visit: wrap_deg(visit[0]))
+    return plan_of(rig, "partner-open", _with_the_rest(rig, visits))
 
 
 def opposite_open(rig: Rig, choice: Choice) -> Plan:
     """Each valve while the same valve of the companion stands fully open."""
     del choice
     pairs, noses = _companions(rig), _noses(rig)
-    visits: list[Visit] = []
-    for c in rig.engine.cylinders:
-        for kind in Kind:
-            other = f"{kind.letter}{pairs[c]}"
-            visits.append((noses[other], _items_of(rig, c, kind), f"{other} fully open"))
-    visits = sorted((v for v in visits if v[1]), key=lambda visit: wrap_deg(visit[0]))
-    return plan_of(rig, "opposite-open", _left_over(rig, visits))
+    visits: list[Visit] = [
+        (noses[shown], _items_of(rig, c, kind), f"{shown.name} fully open")
+        for c in rig.engine.cylinders
+        for kind in Kind
+        for shown in (Item(kind, pairs[c]),)
+    ]
+    visits.sort(key=lambda visit: wrap_deg(visit[0]))
+    return plan_of(rig, "opposite-open", _with_the_rest(rig, visits))
 
 
 def quarter_turn(rig: Rig, choice: Choice) -> Plan:
-    """Every quarter turn for two turns, taking up what is loose. Hydraulic tappets only."""
+    """Every quarter turn for two turns, taking up what is loose. Hydraulic tappets only.
+
+    It begins with every item slackened, anywhere, and names no item at its quarters. The margin of
+    an item is that of the worst place to start: half its longest free arc less half a quarter.
+    """
     if not rig.engine.train.hydraulic:
         raise NotApplicableError(
             "It needs hydraulic tappets; this engine has solid ones. Two stops are as quick."
         )
-    places = [choice.start_deg + QUARTER_DEG * n for n in range(8)]
-    return plan_at(rig, places, "quarter-turn", "a quarter turn on")
+    places = wrap_deg(choice.start_deg + QUARTER_DEG * np.arange(8.0))
+    free = rig.item_margins_deg(places) >= 0
+    stops = tuple(
+        Stop(
+            float(place),
+            (),
+            QUARTER_DEG if column else 0.0,
+            "a quarter turn on" if column else "anywhere",
+            tuple(
+                item for item, is_free in zip(rig.items, free[:, column], strict=True) if is_free
+            ),
+        )
+        for column, place in enumerate(places)
+    )
+    swept = []
+    for item, arcs in rig.item_arcs_deg.items():
+        margin = max(length for _, length in arcs) / 2 - QUARTER_DEG / 2
+        swept.append(
+            StopItem(item, margin, margin, margin) if margin >= 0 else StopItem(item, margin)
+        )
+    return Plan("quarter-turn", stops, tuple(swept))
 
 
 def running(rig: Rig, choice: Choice) -> Plan:
@@ -265,15 +304,20 @@ def running(rig: Rig, choice: Choice) -> Plan:
 
 
 def _free_arcs(rig: Rig, choice: Choice) -> FreeArcs:
-    arcs = tuple(rig.item_arcs_deg.values())
+    """The arcs in which everything at a rocker is free, and where stops may be."""
+    arcs = tuple(
+        shared_arcs([rig.item_arcs_deg[rig.items[row]] for row in rows])
+        for rows in rig.rockers.values()
+    )
     places: tuple[float, ...] = ()
     if choice.at_marks:
-        angles = {wrap_deg(m.angle_deg + turn) for m in rig.engine.marks for turn in (0.0, 360.0)}
-        if not angles:
+        places = tuple(
+            sorted({wrap_deg(at) for mark in rig.engine.marks for at in rig.mark_places_deg(mark)})
+        )
+        if not places:
             raise NotApplicableError(
                 "This engine has no marks in its file. Add them in Engine, or stop at any angle."
             )
-        places = tuple(sorted(angles))
     elif choice.at_deg is not None:
         steps = int(CYCLE_DEG / choice.at_deg + 1e-9)
         places = tuple(wrap_deg(choice.start_deg + n * choice.at_deg) for n in range(steps))
@@ -283,7 +327,12 @@ def _free_arcs(rig: Rig, choice: Choice) -> FreeArcs:
 def _at_words(choice: Choice) -> str:
     if choice.at_marks:
         return "a mark"
-    return f"a multiple of {choice.at_deg:g}°" if choice.at_deg is not None else "a degree scale"
+    if choice.at_deg is None:
+        return "a degree scale"
+    first = choice.start_deg % choice.at_deg
+    if min(first, choice.at_deg - first) > 1e-9:
+        return f"{first:g}° and every {choice.at_deg:g}° on"
+    return f"a multiple of {choice.at_deg:g}°"
 
 
 def fewest(rig: Rig, choice: Choice) -> Plan:
@@ -299,15 +348,19 @@ def fewest(rig: Rig, choice: Choice) -> Plan:
 def _too_much(rig: Rig, arcs: FreeArcs, margin: float) -> str:
     """Why no stops reach a margin: which item, and how much it can have."""
     if not arcs.places_deg:
-        longest = [max(length for _, length in item) / 2 for item in arcs.items]
+        longest = [max((length for _, length in item), default=0.0) / 2 for item in arcs.items]
     else:
-        margins = rig.item_margins_deg(np.array(arcs.places_deg))
+        margins = rig.rocker_margins_deg(np.array(arcs.places_deg))
         longest = [float(row.max()) for row in margins]
     row = int(np.argmin(longest))
+    name = list(rig.rockers)[row].name
     where = "at these places" if arcs.places_deg else "anywhere"
+    most = longest[row]
+    if most < 0 or not arcs.items[row]:
+        return f"No stop serves {name} {where}: nowhere is all that is set with it free."
     return (
-        f"No stop leaves {margin:g}° on {rig.item_names[row]}: {where} it has at most "
-        f"{longest[row]:.1f}°. Ask for {max(np.floor(longest[row]), 0):g}° or less."
+        f"No stop leaves {margin:g}° on {name}: {where} it has at most {most:.1f}°. "
+        f"Ask for {np.floor(most):g}° or less."
     )
 
 

@@ -88,6 +88,10 @@ class Ramp:
         result[0, easing] += total
         return result
 
+    def lift_at(self, inwards_deg: float) -> float:
+        """Lift at one distance inwards from the event, as `motion` has it."""
+        return float(self.motion(np.array([inwards_deg]))[0, 0])
+
     def event_for(self, lift_mm: float) -> float:
         """How far outside the event the ramp stands at a lift up to its height."""
         share = inverse(lambda t: (2.0 - t) * t**3, lift_mm / self.height_mm)

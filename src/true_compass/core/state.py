@@ -6,10 +6,11 @@ from typing import Final
 
 import numpy as np
 
-from true_compass.core.angles import Bools, Floats, over_angles, wrap_deg
-from true_compass.core.cam import Kind, Valve
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Bools, Floats, over_angles, wrap_deg
+from true_compass.core.cam import Valve
 from true_compass.core.drive import Drive, Drives
-from true_compass.core.engine import Engine
+from true_compass.core.engine import Engine, Mark, Shaft
+from true_compass.core.items import Item, Kind, Part
 from true_compass.core.lobe import bump_profile, profiles_of
 from true_compass.core.mechanism import (
     DeadCentres,
@@ -18,18 +19,11 @@ from true_compass.core.mechanism import (
     piston_from_tdc_mm,
     piston_height_mm,
 )
-from true_compass.core.phasing import (
-    Stroke,
-    at_tdc,
-    crank_pins,
-    cycle_angles_deg,
-    strokes,
-)
+from true_compass.core.phasing import at_tdc, crank_pins, cycle_angles_deg, strokes
+from true_compass.core.strokes import Stroke
 from true_compass.core.train import lash_at_valve_mm
 
 LEAST_DRAWN_MM: Final = 0.1
-BRIDGE: Final = "bridge"
-VARIABLE: Final = "variable"
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +47,26 @@ class WhatIf:
 AS_SET: Final = WhatIf()
 
 
+def tried_words(what_if: WhatIf) -> str:
+    """What is being tried, in a few words; empty when nothing is.
+
+    >>> tried_words(WhatIf(intake_lash_mm=0.1, exhaust_lash_mm=0.1))
+    'lash +0.10 mm'
+    """
+    parts = [
+        *_tried_pair("lash", what_if.intake_lash_mm, what_if.exhaust_lash_mm, ".2f", " mm"),
+        *_tried_pair("cam", what_if.intake_advance_deg, what_if.exhaust_advance_deg, "g", "°"),
+    ]
+    return ", ".join(parts).replace("-", "−")
+
+
+def _tried_pair(what: str, intake: float, exhaust: float, form: str, unit: str) -> list[str]:
+    if intake == exhaust:
+        return [f"{what} {intake:+{form}}{unit}"] if intake else []
+    values = zip(Kind, (intake, exhaust), strict=True)
+    return [f"{kind.letter} {what} {value:+{form}}{unit}" for kind, value in values if value]
+
+
 def valve_drives(engine: Engine) -> list[Drive]:
     """What drives each valve, in the order of `engine.valves`."""
     profiles = profiles_of(engine.cam, engine.train)
@@ -71,7 +85,7 @@ def valve_drives(engine: Engine) -> list[Drive]:
 
 
 def extra_drives(engine: Engine) -> list[Drive]:
-    """What drives each item that is no valve, in the order of `engine.extra_items`."""
+    """What drives each item that has a lobe and is no valve, as `engine.driven_extras` has them."""
     return [
         Drive(
             bump_profile(item.lobe.bump, item.lobe.ratio, item.lobe.lash_mm),
@@ -79,18 +93,23 @@ def extra_drives(engine: Engine) -> list[Drive]:
             item.lobe.ratio,
             item.lobe.lash_mm,
         )
-        for item in engine.extra_items
+        for item in engine.driven_extras
+        if item.lobe.bump is not None
     ]
 
 
-def names_at(engine: Engine, valve: Valve) -> list[str]:
-    """What a person sets at a valve, in that order: its bridge, itself, its variable-intake gap.
+def items_at(engine: Engine, valve: Valve) -> list[Item]:
+    """What a person sets at a rocker, in that order: bridge, gap, variable-intake gap, brake gap.
 
     A bridge joins two valves: there is none over a single one.
     """
-    before = [f"{valve.name} {BRIDGE}"] if engine.train.bridge and valve.count > 1 else []
-    levered = engine.train.variable_intake_mm > 0 and valve.kind is Kind.INTAKE
-    return [*before, valve.name, *([f"{valve.name} {VARIABLE}"] if levered else [])]
+    items = [valve.item]
+    if engine.train.bridge and valve.count > 1:
+        items.insert(0, replace(valve.item, part=Part.BRIDGE))
+    if valve.kind is Kind.INTAKE and engine.train.variable_intake_mm > 0:
+        items.append(replace(valve.item, part=Part.VARIABLE))
+    brakes = (extra.item for extra in engine.extra_items if extra.item.rocker == valve.item)
+    return [*items, *brakes]
 
 
 @dataclass(frozen=True)
@@ -135,12 +154,12 @@ class Rig:
         """The same engine with another lash or advance. Quick: only the valves change."""
         usual, engine = self.as_set, self.engine
         lash_mm, earlier_deg = usual.lobes.lash_mm.copy(), np.zeros(len(engine.valves))
-        for side, kind in enumerate(Kind):
-            timing = engine.cam.timing(kind)
+        for kind in Kind:
+            timing, rows = engine.cam.timing(kind), engine.rows_of(kind)
             if not timing.suction:
                 tried_mm = max(timing.lash_mm + what_if.lash_mm(kind), 0.0)
-                lash_mm[side::2] = lash_at_valve_mm(engine.train, kind, tried_mm)
-                earlier_deg[side::2] = what_if.advance_deg(kind)
+                lash_mm[rows] = lash_at_valve_mm(engine.train, kind, tried_mm)
+                earlier_deg[rows] = what_if.advance_deg(kind)
         lobes = usual.lobes.changed(lash_mm, earlier_deg)
         return replace(self, lobes=lobes, what_if=what_if, usual=usual)
 
@@ -150,48 +169,82 @@ class Rig:
         return self.usual or self
 
     @cached_property
-    def _lobe_items(self) -> tuple[tuple[str, int], ...]:
-        """Names of what the valves' lobes drive, and the row in `lobes` of each.
+    def _item_rows(self) -> tuple[tuple[Item, int], ...]:
+        """Each item with the row that drives it: valves first, then `extras`.
 
-        A bridge comes before its rocker, a variable-intake gap after it; both are free with it.
+        Injectors come last at a stop. A brake without a lobe rides on its exhaust rocker.
         """
-        rows = zip(self.engine.valves, self.lobes.settable, strict=True)
-        return tuple(
-            (name, row)
-            for row, (valve, settable) in enumerate(rows)
+        engine, count = self.engine, len(self.engine.valves)
+        own = {extra.item: count + row for row, extra in enumerate(engine.driven_extras)}
+        rows = [
+            (item, own.get(item, row))
+            for row, (valve, settable) in enumerate(
+                zip(engine.valves, self.lobes.settable, strict=True)
+            )
             if settable
-            for name in names_at(self.engine, valve)
-        )
+            for item in items_at(engine, valve)
+        ]
+        told = {item for item, _ in rows}
+        return (*rows, *((item, row) for item, row in own.items() if item not in told))
+
+    @cached_property
+    def items(self) -> tuple[Item, ...]:
+        """Everything that a person sets, in the order in which it is set at one place."""
+        return tuple(item for item, _ in self._item_rows)
 
     @cached_property
     def item_names(self) -> tuple[str, ...]:
-        """Everything that a person sets, what the valves' lobes drive first."""
-        extras = (item.name for item in self.engine.extra_items)
-        return (*(name for name, _ in self._lobe_items), *extras)
+        """The names of `items`."""
+        return tuple(item.name for item in self.items)
 
     @cached_property
-    def item_arcs_deg(self) -> dict[str, tuple[tuple[float, float], ...]]:
-        """Free arcs of each of `item_names`: where each starts (crank angle), and its length."""
-        rows = [(self.lobes, row) for _, row in self._lobe_items]
-        if self.extras is not None:
-            rows += [(self.extras, row) for row in range(len(self.engine.extra_items))]
-        return {
-            name: tuple(drives.free_arcs_deg(row))
-            for name, (drives, row) in zip(self.item_names, rows, strict=True)
-        }
+    def item_arcs_deg(self) -> dict[Item, tuple[tuple[float, float], ...]]:
+        """Free arcs of each item: where each starts (crank angle), and its length."""
+        count = len(self.engine.valves)
+        arcs = {}
+        for item, row in self._item_rows:
+            drives = self.lobes if row < count else self.extras
+            assert drives is not None
+            arcs[item] = tuple(drives.free_arcs_deg(row if row < count else row - count))
+        return arcs
 
     def item_margins_deg(self, crank_deg: Floats) -> Floats:
-        """Margin of each of `item_names` at crank angles `(N,)`, shape `(items, N)`."""
-        margins = self.lobes.margin_deg(crank_deg)[[row for _, row in self._lobe_items]]
-        if self.extras is None:
-            return margins
-        return np.concatenate((margins, self.extras.margin_deg(crank_deg)))
+        """Margin of each of `items` at crank angles `(N,)`, shape `(items, N)`."""
+        margins = self.lobes.margin_deg(crank_deg)
+        if self.extras is not None:
+            margins = np.concatenate((margins, self.extras.margin_deg(crank_deg)))
+        return margins[[row for _, row in self._item_rows]]
+
+    @cached_property
+    def rockers(self) -> dict[Item, tuple[int, ...]]:
+        """Rows in `items` of what is set at one rocker, at one stop: a brake with its exhaust."""
+        together: dict[Item, tuple[int, ...]] = {}
+        for row, item in enumerate(self.items):
+            together[item.rocker] = (*together.get(item.rocker, ()), row)
+        return together
+
+    def rocker_margins_deg(self, crank_deg: Floats) -> Floats:
+        """Least margin of what is set at each of `rockers`, `(rockers, N)`."""
+        margins = self.item_margins_deg(crank_deg)
+        return np.array([margins[list(rows)].min(axis=0) for rows in self.rockers.values()])
 
     @cached_property
     def extras(self) -> Drives | None:
-        """Items that a lobe drives and that are no valves, or None."""
+        """Items that a lobe of their own drives and that are no valves, or None."""
         drives = extra_drives(self.engine)
         return Drives.of(drives) if drives else None
+
+    def mark_deg(self, mark: Mark) -> float:
+        """Crank angle at which a mark is met: [0, 360) on the crank, [0, 720) on a cam."""
+        turn = TURN_DEG if mark.shaft is Shaft.CRANK else CYCLE_DEG
+        if mark.angle_deg is None:
+            return float(self.true_offsets_deg[mark.cylinder - 1]) % turn
+        return mark.angle_deg
+
+    def mark_places_deg(self, mark: Mark) -> tuple[float, ...]:
+        """Every crank angle of a cycle at which a mark is met: two, or one for a cam mark."""
+        at_deg = self.mark_deg(mark)
+        return (at_deg, at_deg + TURN_DEG) if mark.shaft is Shaft.CRANK else (at_deg,)
 
     @property
     def true_offsets_deg(self) -> Floats:

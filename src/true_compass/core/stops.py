@@ -1,11 +1,12 @@
 """Stops: crank angles at which to adjust, and which items at each; what a plan is."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, degrees_on, wrap_deg
+from true_compass.core.items import ExtraKind, Item, Part
 from true_compass.core.state import Rig
 
 
@@ -17,10 +18,15 @@ class StopItem:
     for an item that is not free.
     """
 
-    name: str
+    item: Item
     margin_deg: float
     back_deg: float = 0.0
     on_deg: float = 0.0
+
+    @property
+    def name(self) -> str:
+        """The item's name."""
+        return self.item.name
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,21 +34,33 @@ class Stop:
     """A crank angle in [0, 720) and the items to adjust there.
 
     `turn_deg` is the way there from the stop before, in the running direction; `sign` says in a
-    few words how the school knows the place.
+    few words how the school knows the place. `loose_now` are the items that are free there, where
+    a sweep takes up whatever is loose and names no item.
     """
 
     crank_deg: float
     items: tuple[StopItem, ...]
     turn_deg: float = 0.0
     sign: str = ""
+    loose_now: tuple[Item, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """Stops in running order. Every item of the engine is due at exactly one of them."""
+    """Stops in running order, none of them without work.
+
+    Every item of the engine is due at exactly one of them; a sweep instead has all in `swept`, with
+    the margin of the worst place to start.
+    """
 
     school: str
     stops: tuple[Stop, ...]
+    swept: tuple[StopItem, ...] = ()
+
+    @property
+    def items(self) -> tuple[StopItem, ...]:
+        """Every item of the plan once."""
+        return self.swept or tuple(item for stop in self.stops for item in stop.items)
 
     @property
     def least_margin_deg(self) -> float:
@@ -52,9 +70,8 @@ class Plan:
     @property
     def least_item(self) -> StopItem:
         """The item with the smallest margin."""
-        items = (item for stop in self.stops for item in stop.items)
         # A bridge is free with its rocker, which is the better known of the two.
-        return min(items, key=lambda item: (item.margin_deg, " " in item.name))
+        return min(self.items, key=lambda item: (item.margin_deg, item.item.part is not Part.WHOLE))
 
     @property
     def safe(self) -> bool:
@@ -86,65 +103,81 @@ class Sides:
     def __init__(self, rig: Rig) -> None:
         self._arcs = rig.item_arcs_deg
 
-    def at(self, name: str, crank_deg: float) -> StopItem:
+    def at(self, item: Item, crank_deg: float) -> StopItem:
         """One item at a crank angle."""
         off = np.inf
-        for start, length in self._arcs[name]:
+        for start, length in self._arcs[item]:
             back = degrees_on(crank_deg, start)
             if CYCLE_DEG - back < 1e-6:
                 back = 0.0
             on = length - back
             if on >= -1e-6:
                 on = max(on, 0.0)
-                return StopItem(name, min(back, on), back, on)
+                return StopItem(item, min(back, on), back, on)
             off = min(off, -on, CYCLE_DEG - back)
-        return StopItem(name, -float(off))
+        return StopItem(item, -float(off))
 
 
-def plan_of(rig: Rig, school: str, visits: Sequence[tuple[float, Sequence[str], str]]) -> Plan:
-    """A plan from its stops in running order: crank angle, names of the items due, sign.
+Visit = tuple[float, Sequence[Item], str]
+"""Crank angle, the items due there, and how the school knows the place."""
 
-    Visits at the same place one after another are one stop.
+
+def plan_of(rig: Rig, school: str, visits: Sequence[Visit]) -> Plan:
+    """A plan from its visits in running order.
+
+    Visits at the same place one after another are one stop. A place where nothing is due is no
+    stop: the turns are those between the stops that are kept.
     """
     sides = Sides(rig)
     stops: list[Stop] = []
-    for crank_deg, names, sign in visits:
+    for crank_deg, items, sign in visits:
+        if not items:
+            continue
         place = wrap_deg(float(crank_deg))
-        items = tuple(sides.at(name, place) for name in names)
+        due = tuple(sides.at(item, place) for item in items)
         turn = degrees_on(place, stops[-1].crank_deg) if stops else 0.0
         if stops and min(turn, CYCLE_DEG - turn) < 1e-6:
             last = stops[-1]
-            stops[-1] = Stop(last.crank_deg, last.items + items, last.turn_deg, last.sign or sign)
+            stops[-1] = replace(last, items=in_turn(rig, last.items + due), sign=last.sign or sign)
         else:
-            stops.append(Stop(place, items, turn, sign))
+            stops.append(Stop(place, in_turn(rig, due), turn, sign))
     return Plan(school, tuple(stops))
 
 
-def plan_at(rig: Rig, stops_deg: Sequence[float], school: str, sign: str = "") -> Plan:
-    """Give each item to the stop at which its margin is largest.
+def in_turn(rig: Rig, items: tuple[StopItem, ...]) -> tuple[StopItem, ...]:
+    """Items of one stop in the order in which they are set: each rocker whole, injectors last."""
+    first: dict[Item, int] = {}
+    for place, due in enumerate(items):
+        first.setdefault(due.item.rocker, place)
+    of = {item: row for row, item in enumerate(rig.items)}
 
-    `stops_deg` are crank angles in running order. A stop at which no item is due is kept, empty.
+    def order(due: StopItem) -> tuple[bool, int, int]:
+        injector = due.item.kind is ExtraKind.INJECTOR
+        return injector, first[due.item.rocker], of[due.item]
+
+    return tuple(sorted(items, key=order))
+
+
+def plan_at(rig: Rig, stops_deg: Sequence[float], school: str, sign: str = "") -> Plan:
+    """Give each rocker, with all that is set at it, to the stop at which its margin is largest.
+
+    `stops_deg` are crank angles in running order.
     """
     places_deg = [wrap_deg(float(stop)) for stop in stops_deg]
-    margins_deg = rig.item_margins_deg(np.array(places_deg))
-    chosen = best_stops(margins_deg)
-    visits = [
-        (
-            place,
-            [name for name, at in zip(rig.item_names, chosen, strict=True) if at == column],
-            sign,
-        )
-        for column, place in enumerate(places_deg)
-    ]
+    chosen = best_stops(rig.rocker_margins_deg(np.array(places_deg)))
+    due: list[list[Item]] = [[] for _ in places_deg]
+    for rows, at in zip(rig.rockers.values(), chosen, strict=True):
+        due[at] += [rig.items[row] for row in rows]
+    visits = [(place, items, sign) for place, items in zip(places_deg, due, strict=True)]
     return plan_of(rig, school, visits)
 
 
 def two_stop_plan(rig: Rig, start_deg: float = 0.0) -> Plan:
-    """The two-stop school: a TDC mark (cylinder 1 at compression TDC), then one turn on.
+    """The two-stop school: a TDC (cylinder 1 at compression TDC), then one turn on.
 
     >>> from true_compass.core.engine import even_inline
     >>> plan = two_stop_plan(Rig.of(even_inline((1, 3, 4, 2))))
     >>> [item.name for item in plan.stops[0].items]
     ['I1', 'E1', 'I2', 'E3']
     """
-    return plan_at(rig, (start_deg, start_deg + TURN_DEG), "two-stop", "TDC mark")
+    return plan_at(rig, (start_deg, start_deg + TURN_DEG), "two-stop")

@@ -11,9 +11,10 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, Floats, degrees_on, wrap_deg
-from true_compass.core.cam import SEAT, CheckLift, Kind
+from true_compass.core.cam import SEAT, CheckLift
 from true_compass.core.drive import Drives
 from true_compass.core.events import crossings
+from true_compass.core.items import Kind
 from true_compass.core.state import AS_SET, Rig
 
 OVERLAP_TDC_DEG: Final = 360.0
@@ -87,7 +88,7 @@ def cylinder_times(rig: Rig, cylinder: int, check: CheckLift = SEAT) -> Cylinder
 
 
 def _times_of(rig: Rig, cylinders: list[int], check: CheckLift) -> tuple[CylinderTimes, ...]:
-    rows = [2 * (cylinder - 1) + side for cylinder in cylinders for side in (0, 1)]
+    rows = [row for cylinder in cylinders for row in rig.engine.valve_rows(cylinder)]
     lobes = rig.lobes.take(rows)
     everywhere = crossings(rig.lobes, check)
     places = [everywhere[row] for row in rows]
@@ -207,11 +208,11 @@ class CylinderCycle:
         `usual` may be an older result for the same rig as set: what it found as set is kept.
         """
         at = np.arange(0.0, CYCLE_DEG + step_deg / 2, step_deg)
-        row = 2 * (cylinder - 1)
+        rows = rig.engine.valve_rows(cylinder)
         crank = at + rig.offsets_deg[cylinder - 1]
 
         def lifts(shown: Rig) -> Floats:
-            return shown.lobes.take([row, row + 1]).lift_mm(crank)
+            return shown.lobes.take(rows).lift_mm(crank)
 
         changed = rig.what_if != AS_SET
         # Angles are told at the checking lift of the engine's own figures.
@@ -233,6 +234,6 @@ def _extras_of(rig: Rig, cylinder: int, crank_deg: Floats) -> tuple[tuple[str, F
     lifts = rig.extras.lift_mm(crank_deg)
     return tuple(
         (item.name, lift)
-        for item, lift in zip(rig.engine.extra_items, lifts, strict=True)
+        for item, lift in zip(rig.engine.driven_extras, lifts, strict=True)
         if item.cylinder == cylinder
     )

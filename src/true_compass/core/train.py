@@ -1,13 +1,13 @@
 """What stands between lobe and valve: tappet, ratio, adjuster, and where lash is measured."""
 
-import re
 from dataclasses import dataclass
 from enum import Enum
 from typing import Final
 
-from true_compass.core.cam import Kind
+from true_compass.core.cam import check_band
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError, check_number
-from true_compass.core.units import MM_PER_INCH
+from true_compass.core.units import parse_thread_mm
 
 
 class TrainKind(Enum):
@@ -59,7 +59,7 @@ class LashAt(Enum):
 
     VALVE = "valve"
     BRIDGE = "bridge"
-    FOOT = "foot"
+    ROD_END = "rod-end"
     CAM = "cam"
 
     @property
@@ -71,7 +71,7 @@ class LashAt(Enum):
 _LASH_WORDS: Final = {
     LashAt.VALVE: "at the valve tip",
     LashAt.BRIDGE: "at the bridge",
-    LashAt.FOOT: "under the rocker foot",
+    LashAt.ROD_END: "at the push-rod end",
     LashAt.CAM: "at the cam",
 }
 
@@ -82,6 +82,8 @@ class Adjuster(Enum):
     VALVE_SCREW = "valve-screw"
     ROD_SCREW = "rod-screw"
     PIVOT_NUT = "pivot-nut"
+    STUD_NUT = "stud-nut"
+    PIVOT_SCREW = "pivot-screw"
     PEDESTAL = "pedestal"
     SHIM = "shim"
     NONE = "none"
@@ -96,6 +98,8 @@ _ADJUSTER_WORDS: Final = {
     Adjuster.VALVE_SCREW: "valve-end screw",
     Adjuster.ROD_SCREW: "push-rod screw",
     Adjuster.PIVOT_NUT: "pivot nut",
+    Adjuster.STUD_NUT: "stud nut with an inner lock screw",
+    Adjuster.PIVOT_SCREW: "screw at the finger's pivot",
     Adjuster.PEDESTAL: "pedestal bolt",
     Adjuster.SHIM: "shims",
     Adjuster.NONE: "nothing to adjust",
@@ -104,8 +108,34 @@ THREADED: Final = (
     Adjuster.VALVE_SCREW,
     Adjuster.ROD_SCREW,
     Adjuster.PIVOT_NUT,
+    Adjuster.STUD_NUT,
+    Adjuster.PIVOT_SCREW,
     Adjuster.PEDESTAL,
 )
+
+
+class ZeroLash(Enum):
+    """What counts as zero lash of a hydraulic tappet. Three depths, not one: the one used is named.
+
+    Common practice, no source.
+    """
+
+    PLAY = "play"
+    SPIN = "spin"
+    PLUNGER = "plunger"
+
+    @property
+    def words(self) -> str:
+        """How it is found."""
+        return _ZERO_WORDS[self]
+
+
+_ZERO_WORDS: Final = {
+    ZeroLash.PLAY: "up-and-down play is just gone",
+    ZeroLash.SPIN: "the push rod, spun between the fingers, meets slight resistance "
+    "(unpumped tappets only)",
+    ZeroLash.PLUNGER: "the plunger, seen through the side cover, just starts to move",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,10 +144,10 @@ class Train:
 
     Ratios are valve lift over lobe lift. `thread` is the adjuster's, such as `M8x1.25` or
     `3/8-24`. `leak_down_mm` is how far a hydraulic plunger gives way under load; 0 is off.
-    `accepted_mm` is how far a gap may be off and still be left; `variable_intake_mm` the gap of a
-    variable-intake lever over each intake rocker, 0 where there is none. `spanner`, `key` and
-    `torque_nm` (0: not known) are those of the adjuster and its nut; `preload_mm` is how far a
-    hydraulic plunger is pushed in past zero lash.
+    An accepted band has two ends, both in: a gap between them is left. `variable_intake_mm` is the
+    gap of a variable-intake lever over each intake rocker, 0 where there is none. `spanner`, `key`
+    and `torque_nm` (0: not known) are those of the adjuster and its nut; `preload_mm` is how far a
+    hydraulic plunger is pushed in past `zero_lash`, least and most.
     """
 
     kind: TrainKind = TrainKind.PUSH_ROD
@@ -130,8 +160,10 @@ class Train:
     bridge: bool = False
     lash_at: LashAt = LashAt.VALVE
     leak_down_mm: float = 0.0
-    preload_mm: float = 0.0
-    accepted_mm: float = 0.0
+    preload_mm: tuple[float, float] | None = None
+    zero_lash: ZeroLash = ZeroLash.PLAY
+    intake_accepted_mm: tuple[float, float] | None = None
+    exhaust_accepted_mm: tuple[float, float] | None = None
     variable_intake_mm: float = 0.0
     spanner: str = ""
     key: str = ""
@@ -141,6 +173,10 @@ class Train:
         """Valve lift over lobe lift."""
         return self.intake_ratio if kind is Kind.INTAKE else self.exhaust_ratio
 
+    def accepted_mm(self, kind: Kind) -> tuple[float, float] | None:
+        """Both ends of the band in which a gap is left as it is; None where none is known."""
+        return self.intake_accepted_mm if kind is Kind.INTAKE else self.exhaust_accepted_mm
+
     @property
     def pitch_mm(self) -> float | None:
         """Pitch of the adjuster's thread."""
@@ -148,31 +184,12 @@ class Train:
 
 
 DEFAULT_TRAIN: Final = Train()
-_METRIC: Final = re.compile(r"M(\d+\.?\d*)\s*[xX×]\s*(\d+\.?\d*)")
-_INCH: Final = re.compile(r"(?:#?\d+|\d+/\d+)\s*-\s*(\d+)")
-
-
-def parse_thread_mm(text: str) -> float:
-    """The pitch of a thread in mm.
-
-    >>> parse_thread_mm("M8x1.25"), round(parse_thread_mm("3/8-24"), 4)
-    (1.25, 1.0583)
-    """
-    metric, inch = _METRIC.fullmatch(text.strip()), _INCH.fullmatch(text.strip())
-    pitch = 0.0
-    if metric:
-        pitch = float(metric[2])
-    elif inch and int(inch[1]):
-        pitch = MM_PER_INCH / int(inch[1])
-    if not 0.2 <= pitch <= 6.0:
-        raise EngineError("thread", f"must be a thread such as M8x1 or 3/8-24, not {text[:20]!r}")
-    return pitch
 
 
 def lash_at_valve_mm(train: Train, kind: Kind, lash_mm: float) -> float:
     """The gap at the valve that a lash makes which is measured where this engine measures it.
 
-    Under the rocker foot and at the cam the gap grows by the ratio on its way to the valve. With
+    At the push-rod end and at the cam the gap grows by the ratio on its way to the valve. With
     hydraulic tappets it is what the plungers give way under load, `lash_mm` more than usual.
     """
     if train.hydraulic:
@@ -182,7 +199,7 @@ def lash_at_valve_mm(train: Train, kind: Kind, lash_mm: float) -> float:
 
 def stated_lash_mm(train: Train, kind: Kind, lash_mm: float) -> float:
     """The gap at the valve with which a card or a file states its lobes: no plunger gives way."""
-    if train.lash_at in (LashAt.FOOT, LashAt.CAM):
+    if train.lash_at in (LashAt.ROD_END, LashAt.CAM):
         return lash_mm * train.ratio(kind)
     return lash_mm
 
@@ -196,13 +213,19 @@ def check_train(train: Train) -> None:
                 f"{kind.value}_ratio",
                 f"must be 1 with {train.kind.words}",
             )
+    check_number("leak_down_mm", train.leak_down_mm)
+    for end in train.preload_mm or ():
+        check_number("preload_mm", end)
     for field in ("leak_down_mm", "preload_mm"):
-        check_number(field, getattr(train, field))
         if getattr(train, field) and not train.hydraulic:
-            raise EngineError(field, "is for hydraulic tappets only: set it to 0")
-    for field in ("accepted_mm", "variable_intake_mm", "torque_nm"):
+            raise EngineError(field, "is for hydraulic tappets only: leave it out")
+    for field in ("preload_mm", "intake_accepted_mm", "exhaust_accepted_mm"):
+        check_band(field, getattr(train, field))
+    for field in ("variable_intake_mm", "torque_nm"):
         check_number(field, getattr(train, field))
     if train.thread:
         parse_thread_mm(train.thread)
-    if train.lash_at is LashAt.FOOT and train.kind in NO_RATIO:
-        raise EngineError("lash_at", f"names a rocker foot, but {train.kind.words} have no rocker")
+    if train.adjuster is Adjuster.PIVOT_SCREW and train.kind is not TrainKind.FINGER:
+        raise EngineError("adjuster", "is at a finger's pivot, but there are no finger followers")
+    if train.lash_at is LashAt.ROD_END and train.kind in NO_RATIO:
+        raise EngineError("lash_at", f"names a rocker, but {train.kind.words} have none")

@@ -1,15 +1,22 @@
-"""Lengths as people type them: millimetres, inches or thou."""
+"""What people type with a unit, and how it is shown again: lengths, gaps, torques, plain numbers.
+
+Inside the program lengths are mm and torques N·m; thou, inches and lbf·ft stand at the edge only.
+"""
 
 import math
 import re
+from enum import Enum
 from typing import Final
 
 from true_compass.core.limits import EngineError
 
 MM_PER_INCH: Final = 25.4
 MM_PER_THOU: Final = MM_PER_INCH / 1000
-_UNITS: Final = {
-    "": 1.0,
+NM_PER_LBF_FT: Final = 1.3558179483314004
+"""One pound-force foot: 0.45359237 kg × 9.80665 m/s² × 0.3048 m (BIPM and ISO 80000, exact)."""
+MOST_DIGITS: Final = 40
+
+_LENGTHS: Final = {
     "mm": 1.0,
     "cm": 10.0,
     "in": MM_PER_INCH,
@@ -17,33 +24,165 @@ _UNITS: Final = {
     "inch": MM_PER_INCH,
     "thou": MM_PER_THOU,
 }
-_NUMBER: Final = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+))\s*(mm|cm|inch|in|thou|\")?\s*")
+_TORQUES: Final = {"nm": 1.0} | dict.fromkeys(("lbfft", "ftlbf", "lbft", "ftlb"), NM_PER_LBF_FT)
+_QUANTITY: Final = re.compile(r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(\D*)", re.ASCII)
+_MINUS: Final = str.maketrans({"\u2212": "-", "\u2013": "-"})
 
 
-def parse_length_mm(field: str, text: str) -> float:
-    """Read `94`, `94 mm`, `3.7 in`, `3.7"` or `12 thou` as mm.
+class GapUnit(Enum):
+    """The unit of the blades of an engine: what a gap typed without a unit means."""
+
+    MM = "mm"
+    THOU = "thou"
+
+    @property
+    def other(self) -> "GapUnit":
+        """The other unit of blades."""
+        return GapUnit.THOU if self is GapUnit.MM else GapUnit.MM
+
+    @property
+    def in_mm(self) -> float:
+        """One of it in mm."""
+        return 1.0 if self is GapUnit.MM else MM_PER_THOU
+
+
+def _split(field: str, text: str, example: str) -> tuple[float, str]:
+    """A number and what stands behind it. A comma before exactly three digits is asked back.
+
+    >>> _split("bore_mm", "1,5 mm", "94 mm")
+    (1.5, 'mm')
+    """
+    cleaned = text.translate(_MINUS).strip()
+    match = _QUANTITY.fullmatch(cleaned) if len(cleaned) <= MOST_DIGITS else None
+    if match is None:
+        raise EngineError(field, f"must be {example}, not {text.strip()[:20]!r}")
+    number, unit = match[1], match[2].strip()
+    whole, comma, rest = number.partition(",")
+    if comma and len(rest) == 3 and whole.lstrip("+-"):
+        raise EngineError(field, f"may be {whole}{rest} or {whole}.{rest}: write it so, not {text}")
+    return float(number.replace(",", ".")), unit
+
+
+def parse_length_mm(field: str, text: str, bare: str = "mm") -> float:
+    """Read `94`, `94 mm`, `3.7 in`, `3.7"` or `12 thou` as mm; a bare number is in `bare`.
 
     >>> round(parse_length_mm("bore_mm", "3.7 in"), 2)
     93.98
     """
-    match = _NUMBER.fullmatch(text.replace("\u2212", "-").replace(",", "."))
-    if match is None:
-        raise EngineError(field, f"must be a length such as 94 or 3.7 in, not {text.strip()!r}")
-    return float(match[1]) * _UNITS[match[2] or ""]
+    value, unit = _split(field, text, "a length such as 94 or 3.7 in")
+    factor = _LENGTHS.get(unit or bare)
+    if factor is None:
+        raise EngineError(
+            field, f"must be a length such as 94 or 3.7 in, not {text.strip()[:20]!r}"
+        )
+    return value * factor
+
+
+def parse_torque_nm(field: str, text: str) -> float:
+    """Read `27`, `27 N·m` or `20 lbf·ft` as N·m.
+
+    >>> round(parse_torque_nm("torque_nm", "20 lbf·ft"), 2)
+    27.12
+    """
+    value, unit = _split(field, text, "a torque such as 27 N·m or 20 lbf·ft")
+    plain = re.sub(r"[\s.·*-]", "", unit).lower()
+    if plain and plain not in _TORQUES:
+        raise EngineError(
+            field, f"must be a torque such as 27 N·m or 20 lbf·ft, not {text.strip()[:20]!r}"
+        )
+    return value * _TORQUES.get(plain, 1.0)
 
 
 def parse_number(field: str, text: str) -> float:
     """Read a plain number; a degree sign after it is fine."""
-    cleaned = text.strip().rstrip("°").strip().replace("\u2212", "-").replace(",", ".")
-    try:
-        value = float(cleaned)
-    except ValueError:
-        value = math.nan
-    if not math.isfinite(value):
-        raise EngineError(field, f"must be a plain number such as 15, not {text.strip()!r}")
+    value, unit = _split(field, text.strip().rstrip("°"), "a plain number such as 15")
+    if unit or not math.isfinite(value):
+        raise EngineError(field, f"must be a plain number such as 15, not {text.strip()[:20]!r}")
     return value
 
 
 def parse_numbers(field: str, text: str) -> list[float]:
     """Read numbers with spaces between them; nothing is an empty list."""
     return [parse_number(field, part) for part in text.replace(";", " ").split()]
+
+
+MOST_GAP_MM: Final = 2.0
+
+
+def parse_gap_mm(text: str, unit: GapUnit, target_mm: float) -> float:
+    """A measured gap in mm, by its written unit or that of the engine's blades.
+
+    Raises `EngineError` for what is no gap, and asks back what can hardly be one: negative, or over
+    four times the target, and never over 2 mm.
+
+    >>> parse_gap_mm("0.2", GapUnit.MM, 0.25), round(parse_gap_mm("8", GapUnit.THOU, 0.25), 4)
+    (0.2, 0.2032)
+    """
+    gap_mm = parse_length_mm("measured gap", text, unit.value)
+    if gap_mm < 0:
+        raise EngineError("measured gap", "cannot be less than nothing: with no gap at all write 0")
+    most_mm = min(4 * target_mm, MOST_GAP_MM) if target_mm > 0 else MOST_GAP_MM
+    if gap_mm > most_mm + 1e-9:
+        raise ImplausibleGapError(gap_mm, text, unit)
+    return gap_mm
+
+
+class ImplausibleGapError(EngineError):
+    """A gap that can hardly be meant. Asked twice, `gap_mm` is taken."""
+
+    def __init__(self, gap_mm: float, text: str, unit: GapUnit) -> None:
+        number, written = _split("measured gap", text, "a gap")
+        told = GapUnit.THOU if (written or unit.value) == "thou" else GapUnit.MM
+        there_mm = number * told.other.in_mm
+        asked = f"is {number:g} {written or told.value}?"
+        if told is GapUnit.MM:
+            asked += f" {number:g} thou is {there_mm:.2f} mm"
+        elif there_mm <= MOST_GAP_MM:
+            asked += f" {number:g} mm is {thou_words(there_mm)}"
+        super().__init__("measured gap", asked)
+        self.gap_mm = gap_mm
+
+
+def thou_words(mm: float) -> str:
+    """A length in thou, to a tenth: `9.8 thou`, `10 thou`."""
+    return f"{round(mm / MM_PER_THOU, 1):g} thou"
+
+
+def gap_words(mm: float, unit: GapUnit = GapUnit.MM) -> str:
+    """A gap in both units, that of the engine's blades first.
+
+    >>> gap_words(0.25), gap_words(0.2032, GapUnit.THOU)
+    ('0.25 mm (9.8 thou)', '8 thou (0.20 mm)')
+    """
+    if unit is GapUnit.MM:
+        return f"{mm:.2f} mm ({thou_words(mm)})"
+    return f"{thou_words(mm)} ({mm:.2f} mm)"
+
+
+def band_words(band_mm: tuple[float, float], unit: GapUnit = GapUnit.MM) -> str:
+    """Both ends of a band in the unit of the blades: `0.15 to 0.25 mm`, `6 to 10 thou`."""
+    low, high = band_mm
+    if unit is GapUnit.MM:
+        return f"{low:.2f} to {high:.2f} mm"
+    return f"{thou_words(low).removesuffix(' thou')} to {thou_words(high)}"
+
+
+_METRIC: Final = re.compile(r"M(\d+\.?\d*)\s*[xX×]\s*(\d+\.?\d*)", re.ASCII)
+_INCH: Final = re.compile(r"(?:#?\d+|\d+/\d+)\s*-\s*(\d+)", re.ASCII)
+
+
+def parse_thread_mm(text: str) -> float:
+    """The pitch of a thread in mm.
+
+    >>> parse_thread_mm("M8x1.25"), round(parse_thread_mm("3/8-24"), 4)
+    (1.25, 1.0583)
+    """
+    metric, inch = _METRIC.fullmatch(text.strip()), _INCH.fullmatch(text.strip())
+    pitch = 0.0
+    if metric:
+        pitch = float(metric[2])
+    elif inch and len(inch[1]) < 4 and int(inch[1]):
+        pitch = MM_PER_INCH / int(inch[1])
+    if not 0.2 <= pitch <= 6.0:
+        raise EngineError("thread", f"must be a thread such as M8x1 or 3/8-24, not {text[:20]!r}")
+    return pitch

@@ -5,17 +5,35 @@ can be; the look that would tell most next is the one whose answers split what i
 """
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import Enum
+from functools import cached_property
+from itertools import combinations
 from typing import Final
 
 import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Bools, Floats
+from true_compass.core.cam import SEAT
+from true_compass.core.engine import Shaft
+from true_compass.core.events import crossings
+from true_compass.core.items import Kind
+from true_compass.core.phasing import companion_of
+from true_compass.core.schools import rocking_deg
 from true_compass.core.state import Rig
+from true_compass.core.timing import main_lift
 
 STEP_DEG: Final = 0.5
 NEAR_MARK_DEG: Final = 1.0
+ROCKED_DEG: Final = 3.0
+"""How far a person rocks the crank, either way, to see a valve move."""
+SEEN_MM: Final = 0.05
+"""Movement that is seen while rocking; 0.1 mm end to end is what an eye sees at ease."""
+FLAT_DEG: Final = 4.0
+"""Around its dead centre a piston stands still to the eye (common practice, no source)."""
+ROCKING_DEG: Final = (8.0, 25.0)
+"""Least and most reach of the rocking of a pair, either side of its balance."""
 
 
 class Look(Enum):
@@ -25,15 +43,20 @@ class Look(Enum):
     TIGHT = "tight"
     OPENING = "opening"
     CLOSING = "closing"
+    ROCKING = "rocking"
     PRESSURE = "pressure"
+    STILL = "still"
     MARK = "mark"
     ROTOR = "rotor"
     DOTS = "dots"
 
 
+AT_VALVES: Final = (Look.LOOSE, Look.TIGHT, Look.OPENING, Look.CLOSING)
+
+
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """Something that was seen: at a valve, a cylinder, or a mark by where it is."""
+    """Something that was seen: at a valve, a cylinder, or a mark by its label."""
 
     look: Look
     name: str
@@ -46,23 +69,44 @@ class Seen:
             Look.TIGHT: f"{self.name} tight",
             Look.OPENING: f"{self.name} opening",
             Look.CLOSING: f"{self.name} closing",
+            Look.ROCKING: f"valves of {self.name} rock",
             Look.PRESSURE: f"pressure in {self.name}",
-            Look.MARK: f"mark on the {self.name}",
+            Look.STILL: f"piston {self.name} stopped rising",
+            Look.MARK: f"mark in line: {self.name}",
             Look.ROTOR: f"rotor at post {self.name}",
             Look.DOTS: "the gear dots together",
         }[self.look]
 
 
 FOOLS: Final = {
-    Look.LOOSE: "a rocker that is set too tight or pinched, or a pumped-up tappet",
-    Look.TIGHT: "a rocker that is set too tight",
+    Look.LOOSE: "an adjuster slackened too far, or a tappet that has bled down",
+    Look.TIGHT: "a rocker set too tight or pinched, a pumped-up tappet, a compression release",
     Look.OPENING: "slack in the cam drive: look while turning in the running direction",
     Look.CLOSING: "slack in the cam drive: look while turning in the running direction",
+    Look.ROCKING: "a cam with little overlap; an advanced cam balances early",
     Look.PRESSURE: "a leaking valve, or a compression release",
-    Look.MARK: "a mark that crept, or one that means the ignition point",
-    Look.ROTOR: "a distributor that is one crank turn out",
+    Look.STILL: "nothing, but it does not say which of the two TDCs",
+    Look.MARK: "a mark that crept, one that means another place, or a cam that is not the original",
+    Look.ROTOR: "a distributor one crank turn out, or its direction assumed and not seen",
     Look.DOTS: "a gear that is a tooth out, or dots that mean another TDC",
 }
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """Signs that cannot all be true: those to doubt first, and how many degrees are left then."""
+
+    signs: tuple[Seen, ...]
+    left_deg: float
+
+    @property
+    def words(self) -> str:
+        """Which to doubt, and what can mislead there."""
+        names = " and ".join(sign.words for sign in self.signs)
+        if not self.left_deg:
+            return "More than two of them must be wrong. Clear them, and look again."
+        more = [f"can mislead: {FOOLS[look]}" for look in {sign.look: 0 for sign in self.signs}]
+        return f"Doubt this first: {names}. What {'; '.join(more)}."
 
 
 class Places:
@@ -72,43 +116,83 @@ class Places:
         self._rig = rig
         self.at_deg: Floats = np.arange(0.0, CYCLE_DEG, STEP_DEG)
         self._names = [valve.name for valve in rig.engine.valves]
-        self._free = rig.lobes.margin_deg(self.at_deg) >= 0
         lift = rig.lobes.lift_mm(self.at_deg)
-        rising = np.roll(lift, -1, axis=1) - np.roll(lift, 1, axis=1)
-        self._opening = (lift > 0.2) & (rising > 0)
-        self._closing = (lift > 0.2) & (rising < 0)
+        steps = round(ROCKED_DEG / STEP_DEG)
+        moved = np.roll(lift, -steps, axis=1) - np.roll(lift, steps, axis=1)
+        # On its quiet ramp a rocker still has some play: it may be felt as loose or as tight.
+        self._valves: dict[Look, Bools] = {
+            Look.LOOSE: lift <= 0,
+            Look.TIGHT: ~(rig.lobes.margin_deg(self.at_deg) >= 0),
+            Look.OPENING: moved > SEEN_MM,
+            Look.CLOSING: moved < -SEEN_MM,
+        }
+        self._others: dict[Look, Callable[[str], Bools]] = {
+            Look.ROCKING: self._rocks,
+            Look.PRESSURE: self._squeezes,
+            Look.STILL: self._stands_still,
+            Look.MARK: self._in_line,
+            Look.ROTOR: self._rotor_at,
+            Look.DOTS: self._dots_meet,
+        }
 
     def holds(self, seen: Seen) -> Bools:
         """Where a sign is true, `(1440,)`."""
-        rig, look = self._rig, seen.look
-        if look in (Look.LOOSE, Look.TIGHT, Look.OPENING, Look.CLOSING):
-            row = self._names.index(seen.name)
-            table = {
-                Look.LOOSE: self._free,
-                Look.TIGHT: ~self._free,
-                Look.OPENING: self._opening,
-                Look.CLOSING: self._closing,
-            }
-            return np.asarray(table[look][row])
-        if look is Look.MARK:
-            mark = next(m for m in rig.engine.marks if m.where == seen.name)
-            away = np.abs((self.at_deg - mark.angle_deg + 180.0) % TURN_DEG - 180.0)
-            return np.asarray(away <= NEAR_MARK_DEG)
-        if look is Look.DOTS:
-            meet_deg = rig.offsets_deg[rig.engine.dots_fire - 1]
-            return np.asarray(
-                np.abs((self.at_deg - meet_deg + 360.0) % CYCLE_DEG - 360.0) <= NEAR_MARK_DEG
-            )
-        cylinder = int(seen.name)
-        own = (self.at_deg - rig.offsets_deg[cylinder - 1]) % CYCLE_DEG
-        if look is Look.PRESSURE:
-            closes = rig.engine.cam.intake.event_cycle_deg
-            shut = closes(next(v.kind for v in rig.engine.valves if v.name[0] == "I"))[1]
-            return np.asarray(own >= shut)
-        half = min(rig.engine.intervals_deg) / 2
-        return np.asarray((own <= half) | (own >= CYCLE_DEG - half))
+        table = self._valves.get(seen.look)
+        if table is not None:
+            return np.asarray(table[self._names.index(seen.name)])
+        return self._others[seen.look](seen.name)
 
-    def left_by(self, seen: list[Seen]) -> Bools:
+    def _near(self, place_deg: float, reach_deg: float, turn_deg: float = CYCLE_DEG) -> Bools:
+        """Within some degrees of a place that comes round every turn or every cycle."""
+        half = turn_deg / 2
+        return np.asarray(np.abs((self.at_deg - place_deg + half) % turn_deg - half) <= reach_deg)
+
+    def _rocks(self, name: str) -> Bools:
+        """Around the balance of a cylinder's valves: exhaust closing, intake opening, or still."""
+        cylinder = int(name)
+        middle = rocking_deg(self._rig, cylinder)
+        seats = [self._seats[row] for row in self._rig.engine.valve_rows(cylinder)]
+        overlap = 0.0
+        if seats[0] is not None and seats[1] is not None:
+            overlap = abs((seats[1][1] - seats[0][0] + 360.0) % CYCLE_DEG - 360.0)
+        return self._near(middle, float(np.clip(overlap / 2, *ROCKING_DEG)))
+
+    @cached_property
+    def _seats(self) -> list[tuple[float, float] | None]:
+        return [main_lift(places) for places in crossings(self._rig.lobes, SEAT)]
+
+    def _squeezes(self, name: str) -> Bools:
+        """From where the intake valve really closes to TDC."""
+        cylinder = int(name)
+        tdc_deg = float(self._rig.true_offsets_deg[cylinder - 1])
+        seat = self._seats[self._rig.engine.valve_row(cylinder, Kind.INTAKE)]
+        if seat is None:
+            return np.zeros(len(self.at_deg), dtype=bool)
+        length = (tdc_deg - seat[1]) % CYCLE_DEG
+        return np.asarray((self.at_deg - seat[1]) % CYCLE_DEG <= length)
+
+    def _stands_still(self, name: str) -> Bools:
+        """Around either TDC of a piston."""
+        return self._near(float(self._rig.true_offsets_deg[int(name) - 1]), FLAT_DEG, TURN_DEG)
+
+    def _in_line(self, name: str) -> Bools:
+        mark = dict(zip(self.mark_labels, self._rig.engine.marks, strict=True))[name]
+        turn = TURN_DEG if mark.shaft is Shaft.CRANK else CYCLE_DEG
+        return self._near(self._rig.mark_deg(mark), NEAR_MARK_DEG, turn)
+
+    def _dots_meet(self, _name: str) -> Bools:
+        return self._near(float(self._rig.offsets_deg[self._rig.engine.dots_fire - 1]), 1.0)
+
+    def _rotor_at(self, name: str) -> Bools:
+        half = min(self._rig.engine.intervals_deg) / 2
+        return self._near(float(self._rig.offsets_deg[int(name) - 1]), half)
+
+    @cached_property
+    def mark_labels(self) -> tuple[str, ...]:
+        """What each mark of the engine is called, no two alike."""
+        return mark_labels(self._rig)
+
+    def left_by(self, seen: Sequence[Seen]) -> Bools:
         """Where all signs hold."""
         left = np.ones(len(self.at_deg), dtype=bool)
         for sign in seen:
@@ -131,34 +215,42 @@ class Places:
     def looks(self) -> list[Seen]:
         """Everything that can be looked at on this engine."""
         engine = self._rig.engine
+        moving = (Look.OPENING, Look.CLOSING)
         valves = [
             Seen(look, valve.name)
             for valve, settable in zip(engine.valves, self._rig.lobes.settable, strict=True)
-            for look in (Look.LOOSE, Look.TIGHT, Look.OPENING, Look.CLOSING)
-            if settable or look in (Look.OPENING, Look.CLOSING)
+            for look in AT_VALVES
+            if settable or look in moving
         ]
-        cylinders = [Seen(Look.PRESSURE, str(c)) for c in engine.cylinders]
-        rotor = [Seen(Look.ROTOR, str(c)) for c in engine.cylinders]
-        others = [Seen(Look.MARK, mark.where) for mark in engine.marks]
+        others = [Seen(Look.MARK, label) for label in self.mark_labels]
         if engine.dots_fire:
             others.append(Seen(Look.DOTS, "meet"))
-        return [*valves, *others, *cylinders, *rotor]
+        at_cylinders = [Look.ROCKING, Look.STILL, Look.PRESSURE]
+        at_cylinders += [Look.ROTOR] if engine.has_rotor else []
+        cylinders = [Seen(look, str(c)) for look in at_cylinders for c in engine.cylinders]
+        return [*valves, *others, *cylinders]
 
-    def next_look(self, seen: list[Seen]) -> tuple[str, float] | None:
+    def next_look(self, seen: Sequence[Seen]) -> tuple[str, float] | None:
         """The look that would tell most: a question, and how many degrees it leaves on average."""
         left = self.left_by(seen)
         total = int(left.sum())
         if total <= 4:
             return None
+        both = self._both_loose_on_companions(seen)
+        if both is not None:
+            first, second = both
+            question = (
+                f"Go a little past the mark: whose play vanishes first, that of {first} or of "
+                f"{second}? That one was in overlap."
+            )
+            return question, total * STEP_DEG / 2
         best: tuple[str, float] | None = None
         names = [n for n, ok in zip(self._names, self._rig.lobes.settable, strict=True) if ok]
         for name in names:
-            parts = [
-                left & self.holds(Seen(look, name))
-                for look in (Look.LOOSE, Look.OPENING, Look.CLOSING)
-            ]
-            counts = [int(part.sum()) for part in parts]
-            counts.append(max(total - sum(counts), 0))
+            opens, closes = (left & self.holds(Seen(look, name)) for look in AT_VALVES[2:])
+            loose = left & self.holds(Seen(Look.LOOSE, name)) & ~opens & ~closes
+            counts = [int(part.sum()) for part in (opens, closes, loose)]
+            counts.append(total - sum(counts))
             expected = sum(count * count for count in counts) / total * STEP_DEG
             if best is None or expected < best[1] - 1e-9:
                 best = (f"Is {name} loose, opening or closing?", expected)
@@ -166,13 +258,44 @@ class Places:
             return None
         return best
 
-    def fool(self, seen: list[Seen]) -> Seen | None:
-        """Of contradictory signs the one without which most is left: the likely fool."""
+    def _both_loose_on_companions(self, seen: Sequence[Seen]) -> tuple[int, int] | None:
+        """Two companions whose four rockers are all felt loose: that proves nothing yet."""
+        loose = {sign.name for sign in seen if sign.look is Look.LOOSE}
+        engine = self._rig.engine
+        for cylinder in engine.cylinders:
+            other = companion_of(engine, cylinder)
+            if other is None or other < cylinder:
+                continue
+            rows = (*engine.valve_rows(cylinder), *engine.valve_rows(other))
+            if all(self._names[row] in loose for row in rows):
+                return cylinder, other
+        return None
+
+    def doubt(self, seen: Sequence[Seen]) -> Doubt | None:
+        """Of contradictory signs the one, or else the two, without which most is left."""
         if self.left_by(seen).any():
             return None
-        without = [
-            (int(self.left_by([s for s in seen if s is not sign]).sum()), row)
-            for row, sign in enumerate(seen)
-        ]
-        most, row = max(without, key=lambda pair: (pair[0], pair[1]))
-        return seen[row] if most else seen[-1]
+        for count in (1, 2):
+            most = 0
+            least_likely: tuple[Seen, ...] = ()
+            for dropped in combinations(seen, count):
+                left = int(self.left_by([sign for sign in seen if sign not in dropped]).sum())
+                if left > most:
+                    most, least_likely = left, dropped
+            if most:
+                return Doubt(least_likely, most * STEP_DEG)
+        return Doubt(tuple(seen), 0.0)
+
+
+def mark_labels(rig: Rig) -> tuple[str, ...]:
+    """A label for each mark of an engine, no two alike: the place, then what tells them apart."""
+    marks = rig.engine.marks
+    labels = [mark.where for mark in marks]
+    labels = [
+        label if labels.count(label) == 1 else mark.label
+        for label, mark in zip(labels, marks, strict=True)
+    ]
+    return tuple(
+        label if labels.count(label) == 1 else f"{label} at {rig.mark_deg(mark):g}° ({number})"
+        for number, (label, mark) in enumerate(zip(labels, marks, strict=True), start=1)
+    )

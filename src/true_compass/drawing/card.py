@@ -1,18 +1,23 @@
 """The shop card: one page to hang beside the engine, black on white, read from two metres."""
 
+import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
-from true_compass.core.adjust import task_for
-from true_compass.core.evidence import CARE, signs_at
+from true_compass.core.adjust import preload_range_words, task_for
+from true_compass.core.engine import Meaning
+from true_compass.core.evidence import CARE, looks_at, signs_at
+from true_compass.core.items import ExtraKind, Item, Kind, Part
 from true_compass.core.layout import Form
 from true_compass.core.schools import BY_WORD
-from true_compass.core.state import BRIDGE, VARIABLE, Rig, engine_state
+from true_compass.core.state import Rig, engine_state
 from true_compass.core.stops import Plan, Stop, StopItem
-from true_compass.core.units import MM_PER_THOU
+from true_compass.core.units import band_words, thou_words
+from true_compass.core.where import mark_labels
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.plan import pattern_of
@@ -39,34 +44,52 @@ class UnsafePlanError(Exception):
 
 
 def card_pages(
-    rig: Rig, plan: Plan, size: tuple[float, float] = A4
+    rig: Rig, plan: Plan, size: tuple[float, float] = A4, origin: str = ""
 ) -> list[Callable[[QPainter], None]]:
-    """Painters of the pages of a card. Raises `UnsafePlanError` for a plan that is not safe."""
+    """Painters of the pages of a card. Raises `UnsafePlanError` for a plan that is not safe.
+
+    `origin` says where the figures come from: engine as set, its digest, the day.
+    """
     if not plan.safe:
         least = plan.least_item
         raise UnsafePlanError(
             f"{least.name} would be {-least.margin_deg:.0f}° off its base circle at its stop: "
             "choose another school."
         )
-    due = [(number, stop) for number, stop in enumerate(plan.stops, start=1) if stop.items]
+    # The stops of a plan are those with work: number and turns are told as the plan has them.
+    due = list(enumerate(plan.stops, start=1))
+    if plan.swept:
+        return [lambda p: _Card(p, rig, plan, size, origin).paint_sweep()]
     pages = [due[i : i + PLANS_A_PAGE] for i in range(0, len(due), PLANS_A_PAGE)]
 
     def page(number: int) -> Paint:
         def paint(p: QPainter) -> None:
-            _Card(p, rig, plan, size).paint(pages[number], number, len(pages))
+            _Card(p, rig, plan, size, origin).paint(pages[number], number, len(pages))
 
         return paint
 
     return [page(number) for number in range(len(pages))]
 
 
+def whole_degrees(margin_deg: float) -> int:
+    """A margin as it is told: whole degrees, rounded down, a hair of rounding apart.
+
+    >>> whole_degrees(64.999999999), whole_degrees(64.9)
+    (65, 64)
+    """
+    return math.floor(margin_deg + 1e-6)
+
+
 class _Card:
     """Paints one page."""
 
-    def __init__(self, p: QPainter, rig: Rig, plan: Plan, size: tuple[float, float]) -> None:
+    def __init__(
+        self, p: QPainter, rig: Rig, plan: Plan, size: tuple[float, float], origin: str
+    ) -> None:
         self.p = p
         self.rig = rig
         self.plan = plan
+        self.origin = origin
         self.width, self.height = size
 
     def text(
@@ -96,6 +119,35 @@ class _Card:
             if following:
                 self._turn(QRectF(MARGIN, box.bottom(), box.width(), 34), following)
         self._foot(QRectF(MARGIN, foot + 6, self.width - 2 * MARGIN, self.height - foot - 6))
+
+    def paint_sweep(self) -> None:
+        """A sweep on one page: slacken, eight quarters to tick, then the preload on all."""
+        y = self._lash(self._head(0, 1))
+        foot, wide = self.height - 196, self.width - 2 * MARGIN
+        steps = (
+            "1   Slacken every adjuster until it clacks. Begin anywhere; chalk the damper there.",
+            "2   Take up to zero lash whatever is loose, and nothing else. Turn a quarter on. "
+            "Eight quarters, two full turns:",
+        )
+        for line in steps:
+            y = draw_paragraph(self.p, QRectF(MARGIN, y, wide, 80), line, 22, BLACK) + 8
+        each = (wide - 7 * 10) / 8
+        for number in range(8):
+            box = QRectF(MARGIN + number * (each + 10), y + 4, each, 74)
+            rounded(self.p, box, 6, None, flat_pen(BLACK, 3))
+            self.text(box.adjusted(14, 0, 0, 0), str(number + 1), 30, Weight.STRONG)
+            tick = QRectF(box.right() - 40, box.center().y() - 14, 28, 28)
+            rounded(self.p, tick, 3, None, flat_pen(BLACK, 2.4))
+        y += 96
+        train, kind = self.rig.engine.train, self.rig.engine.valves[0].kind
+        told = preload_range_words(train, kind) or "as the maker says"
+        last = f"3   Then the preload, the same on all, wherever the crank stands: {told}."
+        y = draw_paragraph(self.p, QRectF(MARGIN, y, wide, 80), last, 22, BLACK) + 8
+        box = QRectF(MARGIN, y, wide, foot - y - 14)
+        rounded(self.p, box, 6, None, flat_pen(BLACK, 3.4))
+        stop = Stop(self.plan.stops[-1].crank_deg, self.plan.swept)
+        self._heads(box.adjusted(16, 10, -16, -10), stop)
+        self._foot(QRectF(MARGIN, foot + 6, wide, self.height - foot - 6))
 
     def _after(self, number: int) -> str:
         if number >= len(self.plan.stops):
@@ -152,14 +204,17 @@ class _Card:
 
     def _lash(self, y: float) -> float:
         engine = self.rig.engine
-        others = self._other_gaps()
+        first = ";  ".join(filter(None, (self._bands(), self._marks())))
+        others = [line for line in (first, self._other_gaps()) if line]
         box = QRectF(MARGIN, y, self.width - 2 * MARGIN, 58)
-        below = box.bottom() + (28 if others else 0)
+        below = box.bottom() + 28 * len(others)
         self.p.fillRect(box.adjusted(0, 0, 0, below - box.bottom()), BLACK)
-        line = QRectF(box.left() + 18, box.bottom() - 4, box.width() - 36, 28)
-        self.text(line, others, 19, Weight.LABEL, None, WHITE)
+        for place, words in enumerate(others):
+            line = QRectF(box.left() + 18, box.bottom() - 4 + 28 * place, box.width() - 36, 28)
+            self.text(line, words, 19, Weight.LABEL, None, WHITE)
         if engine.train.hydraulic:
-            words = "Zero lash on the base circle, then the maker's preload"
+            told = preload_range_words(engine.train, engine.valves[0].kind)
+            words = f"Zero lash, then {told or 'the maker’s preload'}"
             self.text(box.adjusted(18, 0, -18, 0), words, 26, Weight.STRONG, None, WHITE)
             return below + 12
         used = box.left() + 18
@@ -174,21 +229,40 @@ class _Card:
                 continue
             mm = f"{valve.kind.letter} {timing.lash_mm:.2f} mm"
             used += self.text(QRectF(used, y, 220, 58), mm, 34, Weight.STRONG, None, WHITE) + 12
-            thou = f"{timing.lash_mm / MM_PER_THOU:.0f} thou"
+            thou = thou_words(timing.lash_mm)
             used += self.text(QRectF(used, y, 110, 58), thou, 22, Weight.BODY, None, WHITE) + 26
         return below + 12
 
     def _other_gaps(self) -> str:
         """What else is set: levers, brakes, injectors; one figure serves each kind of them."""
-        told: dict[str, str] = {}
-        for name in self.rig.item_names:
-            of, _, part = name.partition(" ")
-            kind = f"{of[0]} {part}".strip()
-            if part != BRIDGE and kind not in (*"IE", *told):
-                task = task_for(self.rig.engine, name)
-                word = {"B": "brake ", "U": "injector "}.get(kind, "")
-                told[kind] = f"{word}{kind} {task.target_words}"
+        told: dict[tuple[Kind | ExtraKind, Part], str] = {}
+        for item in self.rig.items:
+            kind = item.kind, item.part
+            if item.part is Part.BRIDGE or item.is_valve or kind in told:
+                continue
+            task = task_for(self.rig.engine, item)
+            word = item.kind.value if isinstance(item.kind, ExtraKind) else item.part.value
+            told[kind] = f"{word} {item.kind.letter} {task.target_words}"
         return ";  ".join(told.values())
+
+    def _bands(self) -> str:
+        """Both ends between which a gap is left as it is."""
+        engine = self.rig.engine
+        told = [
+            f"{kind.letter} {band_words(band, engine.gap_unit)}"
+            for kind in Kind
+            if (band := engine.train.accepted_mm(kind)) is not None
+        ]
+        return f"accepted {', '.join(told)}" if told and not engine.train.hydraulic else ""
+
+    def _marks(self) -> str:
+        """The marks of this engine and what they mean."""
+        told = [
+            f"{label} at {self.rig.mark_deg(mark):.4g}° "
+            f"({'TDC' if mark.meaning is Meaning.TDC else mark.meaning.value})"
+            for label, mark in zip(mark_labels(self.rig), self.rig.engine.marks, strict=True)
+        ]
+        return f"marks: {', '.join(told)}" if told else ""
 
     def _stop(self, box: QRectF, number: int, stop: Stop) -> None:
         rounded(self.p, box, 6, None, flat_pen(BLACK, 3.4))
@@ -213,7 +287,7 @@ class _Card:
         """The valves of each head in their places; what is not due is an empty outline."""
         layout = self.rig.engine.layout
         star = layout.form is Form.RADIAL or len({seat.bank for seat in layout.seats}) > 4
-        due = {item.name: item for item in stop.items}
+        due = {item.item: item for item in stop.items}
         lines = []
         for name, cylinders, pattern in self._star_rows() if star else self._bank_rows():
             lines += [(name, line) for line in self._along(cylinders, pattern) if line]
@@ -260,35 +334,36 @@ class _Card:
         self.p.drawPolygon(QPolygonF([at + corner for corner in corners]))
         self.text(QRectF(at.x() + 14, at.y() - 11, 46, 22), "front", 15)
 
-    def _along(self, cylinders: list[int], pattern: str) -> list[list[str]]:
+    def _along(self, cylinders: list[int], pattern: str) -> list[list[Item]]:
         """Bridges, valves, levers, brakes and injectors along a head, from the front."""
-        settable = set(self.rig.item_names)
-        valves: list[str] = []
-        extras: list[str] = []
+        settable = set(self.rig.items)
+        valves: list[Item] = []
+        extras: list[Item] = []
         for place, cylinder in enumerate(cylinders):
             pair = pattern[2 * place : 2 * place + 2]
             letters = pair if sorted(pair) == ["E", "I"] else "IE"
-            valves += [f"{letter}{cylinder}" for letter in letters]
-            extras += [f"B{cylinder}", f"U{cylinder}"]
-        bridges = [f"{name} {BRIDGE}" for name in valves]
-        levers = [f"{name} {VARIABLE}" for name in valves]
+            kinds = {kind.letter: kind for kind in Kind}
+            valves += [Item(kinds[letter], cylinder) for letter in letters]
+            extras += [Item(ExtraKind.BRAKE, cylinder), Item(ExtraKind.INJECTOR, cylinder)]
+        bridges = [replace(item, part=Part.BRIDGE) for item in valves]
+        levers = [replace(item, part=Part.VARIABLE) for item in valves]
         lines = (bridges, valves, levers, extras)
-        return [[name for name in line if name in settable] for line in lines]
+        return [[item for item in line if item in settable] for line in lines]
 
-    def _item(self, cell: QRectF, name: str, due: StopItem | None) -> None:
-        radius = min(cell.width(), cell.height()) * 0.28 if name[0] in "IU" else 2.0
+    def _item(self, cell: QRectF, item: Item, due: StopItem | None) -> None:
+        radius = min(cell.width(), cell.height()) * 0.28 if item.rounded else 2.0
         cell = cell.adjusted(0, 2, 0, -2)
         px = min(34.0, cell.width() * 0.42, cell.height() * 0.5)
-        name, _, part = name.partition(" ")
-        if part:
-            self._part(cell, radius, name, part, due)
+        name = item.code
+        if item.part is not Part.WHOLE:
+            self._part(cell, radius, name, item.part.value, due)
             return
         if due is None:
             rounded(self.p, cell, radius, None, flat_pen(EMPTY, 1.6))
             self.text(cell, name, px * 0.7, Weight.BODY, CENTRE, EMPTY)
             return
         rounded(self.p, cell, radius, BLACK, None)
-        figure, wide = f"{int(due.margin_deg)}°", cell.width() >= 84
+        figure, wide = f"{whole_degrees(due.margin_deg)}°", cell.width() >= 84
         if not wide:
             px = min(px, cell.height() * 0.36)
         share = 0.52 if wide else 0.42
@@ -357,9 +432,10 @@ class _Card:
         p.setPen(flat_pen(BLACK, 1.4))
         p.drawLine(QPointF(box.left(), foot - 4), QPointF(box.right(), foot - 4))
         least = self.plan.least_item
-        figure = f"{least.margin_deg:.0f}° ({least.name})"
+        figure = f"{whole_degrees(least.margin_deg)}° ({least.name})"
         words = f"A figure is how far the crank may be off. Least: {figure}."
-        self.text(QRectF(box.left(), foot, box.width() - 300, 24), words, 14)
+        self.text(QRectF(box.left(), foot, box.width() - 300, 20), words, 14)
+        self.text(QRectF(box.left(), foot + 18, box.width() - 300, 20), self.origin, 13)
         signed = "Set by ______________  Date __________"
         self.text(QRectF(box.right() - 290, foot, 290, 24), signed, 14, Weight.BODY, RIGHT)
 
@@ -370,11 +446,14 @@ class _Card:
 
     def _evidence(self) -> list[str]:
         lines = []
+        if self.plan.swept:
+            return [
+                "No place is needed, only the count of quarters.",
+                "Can fool you: a tappet that is pumped up; a quarter lost in counting.",
+            ]
         for number, stop in list(enumerate(self.plan.stops, start=1))[:2]:
-            signs = [sign.look for sign in signs_at(self.rig, stop.crank_deg)[:1]]
-            if not signs and stop.sign:
-                signs = [stop.sign]
-            lines.append(f"Stop {number}: {'; '.join(signs) or 'a degree scale from TDC'}.")
+            looks = looks_at(self.rig, stop)[:1]
+            lines.append(f"Stop {number}: {'; '.join(looks) or 'a degree scale from TDC'}.")
         fools = [
             s.fooled_by for s in signs_at(self.rig, self.plan.stops[0].crank_deg) if s.fooled_by
         ]

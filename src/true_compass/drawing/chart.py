@@ -13,9 +13,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from true_compass.core.angles import CYCLE_DEG
-from true_compass.core.cam import Kind
-from true_compass.core.phasing import Stroke
+from true_compass.core.items import Kind
 from true_compass.core.state import Rig
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import draw_pointer, fill_stroke, flat_pen
 from true_compass.drawing.text import RIGHT, draw_text
 from true_compass.drawing.theme import BODY, NOTE, Theme, Weight

@@ -23,7 +23,7 @@ from PyQt6.QtGui import (
 )
 
 from true_compass.core.angles import Floats
-from true_compass.core.phasing import Stroke
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.stills import Paint, Stills
 from true_compass.drawing.text import CENTRE, LEFT, draw_text, text_width
 from true_compass.drawing.theme import BODY, NOTE, Theme, Weight

@@ -14,8 +14,8 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from true_compass.core.angles import Floats
-from true_compass.core.cam import Kind
-from true_compass.core.phasing import Stroke
+from true_compass.core.items import Kind
+from true_compass.core.strokes import Stroke
 from true_compass.core.timing import CylinderCycle
 from true_compass.drawing.codes import (
     Place,

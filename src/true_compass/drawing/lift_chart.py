@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from true_compass.core.angles import CYCLE_DEG, Floats
-from true_compass.core.phasing import Stroke
 from true_compass.core.state import Rig
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import (
     draw_pointer,
     fill_stroke,

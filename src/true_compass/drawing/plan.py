@@ -9,8 +9,8 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
-from true_compass.core.cam import Kind
 from true_compass.core.engine import Engine
+from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
 from true_compass.drawing.endview import ArmScale, EndView

@@ -12,10 +12,10 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from true_compass.core.angles import CYCLE_DEG, Floats, wrap_deg
-from true_compass.core.cam import Kind
 from true_compass.core.engine import Engine
-from true_compass.core.phasing import Stroke
+from true_compass.core.items import Kind
 from true_compass.core.state import EngineState, Rig
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import Bead, Place, fill_stroke, flat_pen, round_pen
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import draw_centred

@@ -11,9 +11,9 @@ from functools import cache
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 
-from true_compass.core.cam import Kind
 from true_compass.core.engine import Engine
-from true_compass.core.phasing import Stroke
+from true_compass.core.items import Kind
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import LEVEL_PITCH, fill_stroke, flat_pen, round_pen
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.theme import Theme

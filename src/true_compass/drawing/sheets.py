@@ -3,6 +3,8 @@
 The screen's own painters draw them; a sheet adds the engine's name above and a line below.
 """
 
+import errno
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import Final
@@ -11,7 +13,7 @@ from PyQt6.QtCore import QMarginsF, QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtSvg import QSvgGenerator
 
-from true_compass.core.state import Rig, engine_state
+from true_compass.core.state import Rig, engine_state, tried_words
 from true_compass.core.timing import CylinderCycle
 from true_compass.drawing.card import A4, LETTER
 from true_compass.drawing.chart import LiftCurves, paint_axis, paint_cursor, paint_lane
@@ -22,6 +24,7 @@ from true_compass.drawing.ring import Card, free_arcs, paint_frame, place_of, se
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, LEFT, draw_text, texts_as_outlines
 from true_compass.drawing.theme import BODY, HEAD, NOTE, Theme, Weight, theme
+from true_compass.files.atomic import replacing
 
 PNG_TIMES: Final = 2.0
 WIDTH: Final = 800.0
@@ -35,19 +38,46 @@ MM_PER_PIXEL: Final = 25.4 / 96
 Paint = Callable[[QPainter], None]
 
 
-def write_sheet(path: Path, height: float, paint: Paint) -> bool:
-    """Paint a sheet 800 wide into a PNG, SVG or PDF, by the suffix; whether it was written."""
-    return write_pages(path, (WIDTH, height), [paint])
+def write_sheet(path: Path, height: float, paint: Paint) -> None:
+    """Paint a sheet 800 wide into a PNG, SVG or PDF, by the suffix. Raises `OSError`."""
+    write_pages(path, (WIDTH, height), [paint])
 
 
-def write_pages(path: Path, size: tuple[float, float], pages: list[Paint]) -> bool:
-    """Paint pages into one PDF, or each into a PNG or SVG of its own (`name-2.png` …)."""
+def write_pages(path: Path, size: tuple[float, float], pages: list[Paint]) -> None:
+    """Paint pages into one PDF, or each into a PNG or SVG of its own (`name-2.png` …).
+
+    Each file is written beside its goal, checked, and only then takes its place. Raises `OSError`.
+    """
     suffix = path.suffix.lower()
     if suffix == ".pdf":
-        return _write_pdf(path, size, pages)
-    write = _write_png if suffix == ".png" else _write_svg
+        with replacing(path) as part:
+            _write_pdf(part, size, pages)
+            _check_end(part, b"%%EOF")
+        return
     names = [path, *(path.with_stem(f"{path.stem}-{n}") for n in range(2, len(pages) + 1))]
-    return all(write(name, size, paint) for name, paint in zip(names, pages, strict=True))
+    for name, paint in zip(names, pages, strict=True):
+        with replacing(name) as part:
+            if suffix == ".png":
+                _write_png(part, size, paint)
+                _check_end(part, PNG_END)
+            else:
+                _write_svg(part, size, paint)
+                _check_end(part, b"</svg>")
+
+
+PNG_END: Final = b"IEND\xaeB`\x82"
+"""How a whole PNG ends (W3C, *Portable Network Graphics*, IEND; its check sum from memory)."""
+
+
+def _check_end(path: Path, end: bytes) -> None:
+    """Raise unless a file is whole: Qt says that all is well on a full disk too."""
+    data = path.read_bytes()
+    if not data.rstrip().endswith(end):
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+
+def _failed(what: str) -> OSError:
+    return OSError(errno.EIO, f"{what} could not be painted")
 
 
 def _paper_mm(size: tuple[float, float]) -> tuple[float, float]:
@@ -55,7 +85,7 @@ def _paper_mm(size: tuple[float, float]) -> tuple[float, float]:
     return PAPER_MM.get(size, (size[0] * MM_PER_PIXEL, size[1] * MM_PER_PIXEL))
 
 
-def _write_png(path: Path, size: tuple[float, float], paint: Paint) -> bool:
+def _write_png(path: Path, size: tuple[float, float], paint: Paint) -> None:
     image = QImage(
         QSize(round(size[0] * PNG_TIMES), round(size[1] * PNG_TIMES)), QImage.Format.Format_RGB32
     )
@@ -68,10 +98,11 @@ def _write_png(path: Path, size: tuple[float, float], paint: Paint) -> bool:
     p.scale(PNG_TIMES, PNG_TIMES)
     paint(p)
     p.end()
-    return image.save(str(path))
+    if not image.save(str(path), "PNG"):
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
 
 
-def _write_svg(path: Path, size: tuple[float, float], paint: Paint) -> bool:
+def _write_svg(path: Path, size: tuple[float, float], paint: Paint) -> None:
     made = QSvgGenerator()
     made.setFileName(str(path))
     # 254 to the inch is 10 to the millimetre, so the paper comes out to a tenth.
@@ -81,13 +112,13 @@ def _write_svg(path: Path, size: tuple[float, float], paint: Paint) -> bool:
     made.setTitle("True Compass")
     p = QPainter()
     if not p.begin(made):
-        return False
+        raise _failed("the SVG")
     with texts_as_outlines():
         paint(p)
-    return p.end()
+    p.end()
 
 
-def _write_pdf(path: Path, size: tuple[float, float], pages: list[Paint]) -> bool:
+def _write_pdf(path: Path, size: tuple[float, float], pages: list[Paint]) -> None:
     made = QPdfWriter(str(path))
     page = QPageSize(QSizeF(*_paper_mm(size)), QPageSize.Unit.Millimeter)
     made.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF()))
@@ -95,7 +126,7 @@ def _write_pdf(path: Path, size: tuple[float, float], pages: list[Paint]) -> boo
     made.setTitle("True Compass")
     p = QPainter()
     if not p.begin(made):
-        return False
+        raise _failed("the PDF")
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.scale(made.width() / size[0], made.width() / size[0])
     for number, paint in enumerate(pages):
@@ -104,12 +135,14 @@ def _write_pdf(path: Path, size: tuple[float, float], pages: list[Paint]) -> boo
         p.save()
         paint(p)
         p.restore()
-    return p.end()
+    p.end()
 
 
 def _head(p: QPainter, rig: Rig, words: str, paper: Theme) -> None:
     engine = rig.engine
     name = QRectF(30, 16, WIDTH - 60, 36)
+    tried = tried_words(rig.what_if)
+    words = f"{words}, as tried: {tried}" if tried else words
     draw_text(p, name, f"{engine.name}: {words}", HEAD, paper.ink, Weight.STRONG)
     turns = f"{engine.rotation.value}, seen from the {engine.seen_from.value}"
     line = f"{engine.layout_words}, fires {engine.order_text}; {turns}"

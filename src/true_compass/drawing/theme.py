@@ -10,7 +10,7 @@ from typing import Any, Final
 from PyQt6.QtCore import QByteArray
 from PyQt6.QtGui import QColor, QFont, QFontDatabase
 
-from true_compass.core.phasing import Stroke
+from true_compass.core.strokes import Stroke
 
 
 @cache

@@ -4,8 +4,8 @@ Reading is strict and reports every wrong field at once. Writing keeps the comme
 replaces and is atomic.
 """
 
+import contextlib
 import hashlib
-import stat
 import tomllib
 from collections.abc import MutableMapping
 from pathlib import Path
@@ -16,6 +16,7 @@ from true_compass.core.limits import EngineError
 from true_compass.files.atomic import write_atomic
 from true_compass.files.engine_values import (
     DEFAULTS,
+    ENGINE_FILE,
     FORMAT,
     PATHS,
     ROW_DEFAULTS,
@@ -24,11 +25,10 @@ from true_compass.files.engine_values import (
     values_of_engine,
 )
 from true_compass.files.problems import EngineFileError, Problem
-from true_compass.files.toml_lines import Path as KeyPath
-from true_compass.files.toml_lines import key_lines, nearest_line
+from true_compass.files.reading import parse_toml, parse_values, problems_in, read_text
+from true_compass.files.toml_lines import nearest_line
 
-SUFFIX: Final = ".engine.toml"
-MOST_BYTES: Final = 1_000_000
+SUFFIX: Final = ENGINE_FILE.suffix
 
 
 def read_engine(path: Path) -> Engine:
@@ -37,42 +37,30 @@ def read_engine(path: Path) -> Engine:
 
 
 def read_checked(path: Path, checked: str = "") -> tuple[Engine, str]:
-    """Read an engine file; the engine and the `digest` of its text.
+    """Read an engine file; the engine and the `text_digest` of its text.
 
-    `checked` is the digest of a text that was read without problems before: the same text is not
-    checked a second time, which makes a start with the last engine quicker. Raises
+    `checked` is the digest of a text that was read without problems before: the strict check of the
+    same text is not made a second time, which makes a start with the last engine quicker. Raises
     `EngineFileError` with every problem found.
     """
     text = read_engine_text(path)
-    mark = digest(text)
+    mark = text_digest(text)
     if checked == mark:
-        return engine_from_values(tomllib.loads(text)), mark
+        values = parse_toml(text, path.name)
+        # Whatever the core still refuses comes out of the whole check, with its line.
+        with contextlib.suppress(EngineError, KeyError, TypeError, ValueError):
+            return engine_from_values(values), mark
     return parse_engine(text, path.name), mark
 
 
-def digest(text: str) -> str:
-    """A short mark of an engine file's text, as this version of the program reads it."""
+def text_digest(text: str) -> str:
+    """A mark of an engine file's text, as this version of the program reads it."""
     return hashlib.sha256(f"{FORMAT} {VERSION} {text}".encode()).hexdigest()
 
 
 def parse_engine(text: str, file_name: str) -> Engine:
     """Read the text of an engine file; `file_name` is for the messages."""
-    try:
-        values = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise _one(file_name, f"is not readable as TOML: {error}. Check that place") from None
-    except (ValueError, RecursionError):
-        raise _one(
-            file_name, "has a number too long or brackets too deep to read: shorten it"
-        ) from None
-    lines = key_lines(text)
-    _check_format(values, lines, file_name)
-    # The strict model costs a quarter of a second to import, and the shipped rigs do not need it.
-    from true_compass.files.checking import problems_in
-
-    problems = problems_in(values, lines)
-    if problems:
-        raise EngineFileError(file_name, problems)
+    values, lines = parse_values(ENGINE_FILE, text, file_name)
     try:
         return engine_from_values(values)
     except EngineError as error:
@@ -83,25 +71,7 @@ def parse_engine(text: str, file_name: str) -> Engine:
 
 def read_engine_text(path: Path) -> str:
     """The text of an engine file, whatever it says. Raises `EngineFileError` if unreadable."""
-    try:
-        status = path.stat()
-        if not stat.S_ISREG(status.st_mode):
-            raise _one(path.name, "is not a file: choose an engine file")
-        with path.open("rb") as file:
-            data = file.read(MOST_BYTES + 1)
-    except FileNotFoundError:
-        raise _one(path.name, "is not there: check the name") from None
-    except (OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
-        raise _one(path.name, f"could not be read ({reason}): choose another file") from None
-    if len(data) > MOST_BYTES:
-        raise _one(path.name, "is larger than 1 MB: it is no engine file, choose another")
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise _one(
-            path.name, "is not UTF-8 text: choose an engine file, or save it as UTF-8"
-        ) from None
+    return read_text(path, ENGINE_FILE.thing)
 
 
 def is_engine_file(path: Path) -> bool:
@@ -110,21 +80,6 @@ def is_engine_file(path: Path) -> bool:
         return f'"{FORMAT}"' in read_engine_text(path)
     except EngineFileError:
         return False
-
-
-def _one(file_name: str, sentence: str) -> EngineFileError:
-    return EngineFileError(file_name, (Problem("", None, f"the file {sentence}"),))
-
-
-def _check_format(values: dict[str, Any], lines: dict[KeyPath, int], name: str) -> None:
-    """Stop before the other keys when this is another kind of file or a version not known here."""
-    if values.get("format") != FORMAT:
-        sentence = f'must be "{FORMAT}": is this an engine file'
-        raise EngineFileError(name, (Problem("format", lines.get(("format",)), sentence),))
-    version = values.get("version")
-    if isinstance(version, bool) or version not in range(1, VERSION + 1):
-        sentence = f"must be 1 to {VERSION}, the versions that this program reads"
-        raise EngineFileError(name, (Problem("version", lines.get(("version",)), sentence),))
 
 
 TEMPLATE: Final = f"""\
@@ -143,30 +98,63 @@ version = {VERSION}
 # Crank degrees at the valve seat, with the lash as set.
 
 [lash]
-# At the valve.
+# Where [train] lash_at says: at the valve.
 """
 
 
 def engine_text(engine: Engine, base: str | None = None) -> str:
     """The text of an engine file. With the text of an older one as `base`, its comments stay.
 
-    Only values that changed are touched. Raises `EngineError` for what the format cannot say.
+    Only values that changed are touched. Where the old text cannot be edited in place, such as one
+    with dotted keys, it is written anew below its comments. Raises `EngineError` for what the
+    format cannot say.
     """
+    values = sayable_values(engine)
+    if base is not None:
+        base = base.removeprefix("\ufeff")
+        edited = _edited(base, values)
+        if edited is not None and _says(edited, engine):
+            return edited
+        return _comments(base) + _written(TEMPLATE, values)
+    return _written(TEMPLATE, values)
+
+
+def _written(base: str, values: dict[str, Any]) -> str:
     # tomlkit costs 60 ms to import, and opening a file does not need it.
     import tomlkit
 
-    values = sayable_values(engine)
-    document = tomlkit.parse(TEMPLATE if base is None else base.removeprefix("\ufeff"))
+    document = tomlkit.parse(base)
     _put(document, values, DEFAULTS)
     return document.as_string()
 
 
+def _edited(base: str, values: dict[str, Any]) -> str | None:
+    """The old text with the new values in place, or None where the library cannot do that."""
+    try:
+        return _written(base, values)
+    except Exception:  # the library fails in many ways on dotted keys and parted tables
+        return None
+
+
+def _says(text: str, engine: Engine) -> bool:
+    try:
+        return engine_from_values(tomllib.loads(text)) == engine
+    except (EngineError, ValueError, KeyError, TypeError):
+        return False
+
+
+def _comments(base: str) -> str:
+    """Whole lines of comment of a text that is written anew, so that none is lost."""
+    known = {line.strip() for line in TEMPLATE.splitlines()}
+    lines = [line.strip() for line in base.splitlines()]
+    kept = [line for line in lines if line.startswith("#") and line not in known]
+    return "".join(f"{line}\n" for line in kept)
+
+
 def sayable_values(engine: Engine) -> dict[str, Any]:
     """The values that a file will hold. Raises `EngineError` for what reading would refuse."""
-    from true_compass.files.checking import problems_in
-
     values = values_of_engine(engine)
-    for problem in problems_in(values, {}):
+    for problem in problems_in(ENGINE_FILE, values, {})[0]:
         raise EngineError(problem.field, problem.sentence)
     return values
 
@@ -195,8 +183,7 @@ def _same(held: Any, value: Any) -> bool:
     if not (isinstance(value, list) and value and isinstance(value[0], dict)):
         return bool(held == value)
     return len(held) == len(value) and all(
-        {key: row.get(key, ROW_DEFAULTS.get(key)) for key in new} == new
-        for row, new in zip(held, value, strict=True)
+        ROW_DEFAULTS | row == ROW_DEFAULTS | new for row, new in zip(held, value, strict=True)
     )
 
 

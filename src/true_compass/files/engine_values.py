@@ -1,24 +1,36 @@
-"""Between an `Engine` and the plain nested values of an engine file, version 2.
+"""Between an `Engine` and the plain nested values of an engine file, version 3.
 
 Kept apart from the strict models, whose library takes a quarter of a second to import: the shipped
 rigs are checked by the tests and are read without it.
 """
 
-from typing import Any, Final
+import hashlib
+import json
+from collections.abc import Mapping
+from datetime import date
+from typing import TYPE_CHECKING, Any, Final
 
 from true_compass.core.engine import (
     CamDrive,
     End,
     Engine,
     Head,
+    Ignition,
     Mark,
+    Meaning,
     Rotation,
+    Rotor,
+    Shaft,
+    Viewpoint,
     even_layout,
     fire_in_order,
 )
 from true_compass.core.firing import parse_firing_order, parse_groups, second_turns_at
-from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
+from true_compass.core.items import Kind
+from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw, turned_about
 from true_compass.core.limits import EngineError
+from true_compass.core.units import GapUnit
+from true_compass.files.reading import FileFormat
 from true_compass.files.train_values import (
     ADVANCE_DEFAULTS,
     CAM_DEFAULTS,
@@ -33,8 +45,11 @@ from true_compass.files.train_values import (
     valve_train_values,
 )
 
+if TYPE_CHECKING:
+    from pydantic import BaseModel
+
 FORMAT: Final = "true-compass-engine"
-VERSION: Final = 2
+VERSION: Final = 3
 
 DEFAULTS: Final[dict[str, Any]] = {
     "place": "",
@@ -60,13 +75,22 @@ DEFAULTS: Final[dict[str, Any]] = {
     "compression": COMPRESSION_DEFAULTS,
     "bank_advance": [],
     "extra": [],
-    "lash": {"measured": "cold"},
+    "lash": {"measured": "cold", "gap_unit": "mm"},
+    "ignition": {"kind": "unknown", "rotor_turns": "", "rotor_seen_from": "above"},
     "mark": [],
 }
 """Values of the keys that a file may leave out."""
 
 _BANK_DEFAULTS: Final = {"ahead": False, "axis_offset_mm": 0.0}
-_MARK_DEFAULTS: Final = {"stamped": "", "can_creep": False}
+_MARK_DEFAULTS: Final = {
+    "angle_deg": None,
+    "stamped": "",
+    "colour": "",
+    "meaning": "tdc",
+    "shaft": "crank",
+    "cylinder": 1,
+    "can_creep": False,
+}
 ROW_DEFAULTS: Final = _BANK_DEFAULTS | _MARK_DEFAULTS | ADVANCE_DEFAULTS | EXTRA_DEFAULTS
 """Values of the keys that a table in a list may leave out."""
 
@@ -87,7 +111,11 @@ PATHS: Final = {
     "lash_at": "train.lash_at",
     "leak_down_mm": "train.leak_down_mm",
     "preload_mm": "train.preload_mm",
-    "accepted_mm": "train.accepted_mm",
+    "intake_accepted_mm": "train.intake_accepted_mm",
+    "exhaust_accepted_mm": "train.exhaust_accepted_mm",
+    "accepted_mm": "extra.accepted_mm",
+    "adjuster": "train.adjuster",
+    "mark.angle_deg": "mark.angle_deg",
     "variable_intake_mm": "train.variable_intake_mm",
     "torque_nm": "train.torque_nm",
     "thread": "train.thread",
@@ -104,13 +132,6 @@ PATHS: Final = {
 }
 
 
-def upgraded(values: dict[str, Any]) -> dict[str, Any]:
-    """The values of an older file in the newest version, step by step."""
-    while values["version"] != VERSION:
-        values = _STEPS[values["version"]](values)
-    return values
-
-
 def _from_1(values: dict[str, Any]) -> dict[str, Any]:
     """Version 1 knew even-firing inline engines only: the pins follow from the order."""
     layout = values["layout"]
@@ -125,7 +146,59 @@ def _from_1(values: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-_STEPS: Final = {1: _from_1}
+AT_TDC_DEG: Final = 0.5
+
+
+def _from_2(values: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 had one figure for an accepted band and a preload, and marks without a meaning.
+
+    It did not say what cylinder 1 at the rear means for the throws: every TDC stays.
+    """
+    changed = {**values, "version": 3, "train": {**values.get("train", {})}}
+    train, lash = changed["train"], values.get("lash", {})
+    accepted = train.pop("accepted_mm", 0.0)
+    if accepted:
+        for kind in Kind:
+            gap = float(lash[f"{kind.value}_mm"])
+            band = [round(max(gap - accepted, 0.0), 9), round(gap + accepted, 9)]
+            train[f"{kind.value}_accepted_mm"] = band
+    preload = train.pop("preload_mm", 0.0)
+    if preload:
+        train["preload_mm"] = [preload, preload]
+    if train.get("lash_at") == "foot":
+        train["lash_at"] = "rod-end"
+    filled = with_defaults(values, DEFAULTS)
+    # The order of the throws said nothing about the end before: they are listed as they stood.
+    front = {**filled, "layout": {**filled["layout"], "cylinder_1_at": "front"}}
+    layout = _layout_from(front)
+    if filled["layout"]["cylinder_1_at"] == "rear":
+        row = layout.on_bank(layout.seats[0].bank)
+        layout = layout if row[-1] == 1 else turned_about(layout)
+        changed |= _layout_values(layout)
+    if "mark" in values:
+        tdc_deg = layout.tdc_deg.tolist()
+        changed["mark"] = [_mark_from_2(mark, tdc_deg) for mark in values["mark"]]
+    return changed
+
+
+def _mark_from_2(mark: dict[str, Any], tdc_deg: list[float]) -> dict[str, Any]:
+    angle = float(mark["angle_deg"]) % 360.0 % 360.0
+    away = [abs((angle - tdc + 180.0) % 360.0 - 180.0) for tdc in tdc_deg]
+    meaning = {} if min(away) <= AT_TDC_DEG else {"meaning": "other"}
+    return {**mark, "angle_deg": angle, **meaning}
+
+
+def _models() -> "Mapping[int, type[BaseModel]]":
+    from true_compass.files.model_v1 import EngineFileV1
+    from true_compass.files.model_v2 import EngineFileV2
+    from true_compass.files.model_v3 import EngineFile
+
+    return {1: EngineFileV1, 2: EngineFileV2, 3: EngineFile}
+
+
+ENGINE_FILE: Final = FileFormat(
+    FORMAT, "an engine file", ".engine.toml", VERSION, _models, {1: _from_1, 2: _from_2}
+)
 
 
 def engine_from_values(values: dict[str, Any]) -> Engine:
@@ -133,7 +206,7 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
 
     Raises `EngineError` for values that no engine can have.
     """
-    values = with_defaults(upgraded(values), DEFAULTS)
+    values = with_defaults(ENGINE_FILE.upgraded(values), DEFAULTS)
     told, dimensions, cam = values["layout"], values["dimensions"], values["cam"]
     layout = _layout_from(values)
     groups = parse_groups(told["firing_order"])
@@ -150,7 +223,15 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         if intervals
         else fire_in_order(layout, groups)
     )
+    if told["cylinder_1_at"] == "rear" and not _may_be_at_rear(layout):
+        raise EngineError(
+            "layout.cylinder_1_at",
+            "says rear, but its throw is not the last of its bank: number the throws from the "
+            "front in cylinders.throw",
+        )
     valves, train = values["valves"], train_from(values["train"])
+    ignition = values["ignition"]
+    turns = ignition["rotor_turns"]
     card = card_from(values["card"]) if values.get("card") else None
     return Engine(
         name=values["name"],
@@ -165,7 +246,6 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         cam=cam_from(values, train, card),
         rotation=Rotation(told["rotation"]),
         seen_from=End(told["seen_from"]),
-        cylinder_1_at=End(told["cylinder_1_at"]),
         head=Head(valves["intake"], valves["exhaust"], valves["pattern"], valves["mirrored"]),
         cam_drive=CamDrive(cam["drive"]),
         camshafts=cam["camshafts"],
@@ -175,14 +255,32 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         compression=compression_from(values["compression"]),
         dots_fire=cam["dots_fire"],
         marks=tuple(_mark_from(_MARK_DEFAULTS | mark) for mark in values["mark"]),
+        ignition=Ignition(ignition["kind"]),
+        rotor=Rotor(Rotation(turns) if turns else None, Viewpoint(ignition["rotor_seen_from"])),
         lash_hot=values["lash"]["measured"] == "hot",
+        gap_unit=GapUnit(values["lash"]["gap_unit"]),
         place=values["place"],
         note=values["note"],
     )
 
 
+def _may_be_at_rear(layout: Layout) -> bool:
+    """Whether cylinder 1 is the last of its bank; alone on it, it is at both ends."""
+    return layout.on_bank(layout.seats[0].bank)[-1] == 1
+
+
 def _mark_from(mark: dict[str, Any]) -> Mark:
-    return Mark(mark["where"], float(mark["angle_deg"]), mark["stamped"], mark["can_creep"])
+    angle = mark["angle_deg"]
+    return Mark(
+        where=mark["where"],
+        angle_deg=None if angle is None else float(angle),
+        stamped=mark["stamped"],
+        can_creep=mark["can_creep"],
+        colour=mark["colour"],
+        meaning=Meaning(mark["meaning"]),
+        shaft=Shaft(mark["shaft"]),
+        cylinder=mark["cylinder"],
+    )
 
 
 def _layout_from(values: dict[str, Any]) -> Layout:
@@ -198,7 +296,9 @@ def _layout_from(values: dict[str, Any]) -> Layout:
     count = len(placed["tdc_deg"] or placed["throw"] or pins)
     if count == 0:
         raise EngineError("crank.pins_deg", "is missing: give one angle a throw, such as [0, 180]")
-    throws = placed["throw"] or list(range(1, count + 1))
+    usual = range(1, count + 1)
+    at_rear = values["layout"]["cylinder_1_at"] == "rear"
+    throws = placed["throw"] or list(reversed(usual) if at_rear else usual)
     on_banks = placed["bank"] or [names[0]] * count
     for field, given in (("throw", throws), ("bank", on_banks)):
         if len(given) != count:
@@ -276,23 +376,88 @@ def values_of_engine(engine: Engine) -> dict[str, Any]:
             "mirrored": engine.head.mirrored,
         },
         **valve_train_values(engine),
-        "mark": [
-            {
-                "where": mark.where,
-                "angle_deg": mark.angle_deg,
-                "stamped": mark.stamped,
-                "can_creep": mark.can_creep,
-            }
-            for mark in engine.marks
-        ],
+        "ignition": {
+            "kind": engine.ignition.value,
+            "rotor_turns": engine.rotor.turns.value if engine.rotor.turns else "",
+            "rotor_seen_from": engine.rotor.seen_from.value,
+        },
+        "mark": [_mark_values(mark) for mark in engine.marks],
     }
+
+
+def _mark_values(mark: Mark) -> dict[str, Any]:
+    values = {
+        "where": mark.where,
+        "angle_deg": mark.angle_deg,
+        "stamped": mark.stamped,
+        "colour": mark.colour,
+        "meaning": mark.meaning.value,
+        "shaft": mark.shaft.value,
+        "cylinder": mark.cylinder,
+        "can_creep": mark.can_creep,
+    }
+    return without_defaults(values, _MARK_DEFAULTS)
+
+
+def differing(one: Engine, other: Engine) -> list[tuple[str, str, str]]:
+    """Field by field what two engines say differently: path, the one value, the other."""
+    rows: list[tuple[str, str, str]] = []
+
+    def compare(path: str, left: Any, right: Any) -> None:
+        if isinstance(left, dict) and isinstance(right, dict):
+            for key in {**left, **right}:
+                compare(f"{path}.{key}" if path else key, left.get(key), right.get(key))
+        elif left != right:
+            rows.append((path, "–" if left is None else str(left), str(right)))
+
+    compare("", values_of_engine(one), values_of_engine(other))
+    return rows
+
+
+NOT_THE_ENGINE: Final = ("format", "version", "name", "place", "note")
+
+
+def engine_digest(engine: Engine) -> str:
+    """SHA-256 of everything that makes an engine what it is; not its name, place or note.
+
+    Keys at their usual value are left out, so that a new optional key changes no digest.
+    """
+    values = {key: v for key, v in values_of_engine(engine).items() if key not in NOT_THE_ENGINE}
+    told = without_defaults(values, DEFAULTS)
+    text = json.dumps(told, sort_keys=True, separators=(",", ":"), ensure_ascii=True)
+    return hashlib.sha256(f"{FORMAT} {text}".encode()).hexdigest()
+
+
+def origin_words(engine: Engine, day: date) -> str:
+    """Where figures come from, in one line: the engine as set, the mark of it, the day.
+
+    A short mark is enough for a person to hold two sheets against each other.
+    """
+    return f"{engine.name} as set, mark {engine_digest(engine)[:8]}, {day.isoformat()}"
+
+
+def without_defaults(values: dict[str, Any], defaults: dict[str, Any]) -> dict[str, Any]:
+    """Only the keys that say something, table by table; whole numbers as the same as decimals."""
+    told: dict[str, Any] = {}
+    for key, value in values.items():
+        usual = defaults.get(key)
+        if isinstance(value, dict):
+            inner = without_defaults(value, usual or {})
+            if inner:
+                told[key] = inner
+        elif value is not None and value != usual:
+            told[key] = value
+    return told
 
 
 def _layout_values(layout: Layout) -> dict[str, Any]:
     count = layout.cylinder_count
     throws = [seat.throw + 1 for seat in layout.seats]
     one_bank = layout.banks == (Bank("A"),)
-    own_throws = throws == list(range(1, count + 1)) and len(layout.throws) == count
+    # With cylinder 1 at the rear the throws, told from the front, have the last cylinder first.
+    usual = list(range(1, count + 1))
+    usual = usual[::-1] if count > 1 and layout.on_bank(layout.seats[0].bank)[-1] == 1 else usual
+    own_throws = throws == usual and len(layout.throws) == count
     splits = [throw.split_deg for throw in layout.throws]
     pins = [throw.angle_deg for throw in layout.throws]
     values: dict[str, Any] = {

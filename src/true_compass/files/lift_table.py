@@ -2,6 +2,7 @@
 
 import csv
 import math
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Final
 
@@ -9,8 +10,8 @@ from true_compass.core.cam import MOST_TABLE_ROWS, LiftTable, check_table
 from true_compass.core.limits import EngineError
 from true_compass.core.units import MM_PER_INCH, MM_PER_THOU
 from true_compass.files.problems import EngineFileError, Problem
+from true_compass.files.reading import read_text
 
-MOST_BYTES: Final = 1_000_000
 ANGLES: Final = {"crank_deg": 1.0, "cam_deg": 2.0}
 LIFTS: Final = {"lift_mm": 1.0, "lift_in": MM_PER_INCH, "lift_thou": MM_PER_THOU}
 HEAD: Final = "the first line must name both columns, such as cam_deg,lift_mm or crank_deg,lift_in"
@@ -24,26 +25,9 @@ def read_lift_table(
     Without a `resolution_mm` it is the last printed digit of the lifts.
     """
     try:
-        return parse_lift_table(_text(path), of_lobe, resolution_mm)
+        return parse_lift_table(read_text(path, "a lift table in CSV"), of_lobe, resolution_mm)
     except EngineError as error:
         raise EngineFileError(path.name, (Problem("", None, f"the table {error}"),)) from None
-
-
-def _text(path: Path) -> str:
-    try:
-        with path.open("rb") as file:
-            data = file.read(MOST_BYTES + 1)
-    except OSError as error:
-        reason = error.strerror or "it cannot be read"
-        raise EngineError("table", f"could not be read ({reason}): choose another file") from None
-    if len(data) > MOST_BYTES:
-        raise EngineError(
-            "table", f"is larger than 1 MB: keep {MOST_TABLE_ROWS} rows of one lobe at most"
-        )
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise EngineError("table", "is not UTF-8 text: save it as CSV in UTF-8") from None
 
 
 def parse_lift_table(
@@ -65,7 +49,7 @@ def parse_lift_table(
     if len(head) != 2 or head[0] not in ANGLES or head[1] not in LIFTS:
         raise EngineError("table", f"has no head: {HEAD}")
     angles, lifts, digits = [], [], 0
-    for number, row in enumerate(csv.reader(lines[1:], delimiter=mark), start=2):
+    for number, row in enumerate(_rows(lines[1:], mark), start=2):
         if len(row) != 2:
             raise EngineError("table", f"has {len(row)} values in row {number}: give two")
         angle, lift = (_number(cell, number, mark) for cell in row)
@@ -77,6 +61,13 @@ def parse_lift_table(
     table = LiftTable(tuple(angles), tuple(lifts), of_lobe, resolution_mm)
     check_table("table", table)
     return table
+
+
+def _rows(lines: list[str], mark: str) -> Iterator[list[str]]:
+    try:
+        yield from csv.reader(lines, delimiter=mark)
+    except csv.Error:
+        raise EngineError("table", "has a cell too long to read: write plain numbers") from None
 
 
 def _number(cell: str, row: int, mark: str) -> float:

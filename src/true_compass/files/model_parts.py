@@ -1,6 +1,6 @@
 """Tables of an engine file that every version has, and what all tables have in common."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator
 
@@ -16,9 +16,14 @@ def number(field: str, description: str, **more: Any) -> Any:
     return Field(ge=least, le=most, description=description, **more)
 
 
-# Control characters would break lines, tables and printed cards.
-Words = Annotated[str, Field(max_length=120, pattern=r"^[^\x00-\x1f\x7f]*$")]
-LongWords = Annotated[str, Field(max_length=1000, pattern=r"^[^\x00-\x08\x0b-\x1f\x7f]*$")]
+# Control characters would break lines, tables and printed cards; direction characters would show
+# a name as another one.
+_NEVER: Final = r"\x7f-\x9f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff"
+PLAIN: Final = rf"^[^\x00-\x1f{_NEVER}]*$"
+Words = Annotated[str, Field(max_length=120, pattern=PLAIN)]
+ShortWords = Annotated[str, Field(max_length=30, pattern=PLAIN)]
+BankName = Annotated[str, Field(min_length=1, max_length=12, pattern=PLAIN)]
+LongWords = Annotated[str, Field(max_length=1000, pattern=rf"^[^\x00-\x08\x0b-\x1f{_NEVER}]*$")]
 
 
 class Part(BaseModel):

@@ -12,8 +12,8 @@ from true_compass.core.cam import (
     parse_check_lift,
 )
 from true_compass.core.limits import MOST_CYLINDERS
-from true_compass.core.train import parse_thread_mm
-from true_compass.files.model_parts import Part, number
+from true_compass.core.units import parse_thread_mm
+from true_compass.files.model_parts import BankName, Part, ShortWords, Words, number
 from true_compass.files.train_values import (
     CAM_DEFAULTS,
     COMPRESSION_DEFAULTS,
@@ -117,8 +117,8 @@ class CamPartV2(Part):
         return ramp_deg
 
 
-class TrainPart(Part):
-    """What stands between lobe and valve."""
+class TrainBase(Part):
+    """What stands between lobe and valve, in every version that has it."""
 
     kind: Literal["push-rod", "rocker", "finger", "bucket", "side-valve"] = Field(
         default=TRAIN_DEFAULTS["kind"], description="How the lobe reaches the valve."
@@ -131,32 +131,20 @@ class TrainPart(Part):
     )
     intake_ratio: float = number("ratio", "Intake valve lift over lobe lift.", default=1.0)
     exhaust_ratio: float = number("ratio", "Exhaust valve lift over lobe lift.", default=1.0)
-    adjuster: Literal["valve-screw", "rod-screw", "pivot-nut", "pedestal", "shim", "none"] = Field(
-        default=TRAIN_DEFAULTS["adjuster"], description="What is turned or changed to set lash."
-    )
     thread: str = Field(
         default="", max_length=20, description="Its thread, such as M8x1 or 3/8-24."
     )
     bridge: bool = Field(default=False, description="Whether a bridge joins two valves.")
-    lash_at: Literal["valve", "bridge", "foot", "cam"] = Field(
-        default=TRAIN_DEFAULTS["lash_at"], description="Where the lash is measured."
-    )
     leak_down_mm: float = number(
         "leak_down_mm", "How far a hydraulic plunger gives way under load, in mm.", default=0.0
-    )
-    preload_mm: float = number(
-        "preload_mm", "How far a hydraulic plunger is pushed in past zero lash, mm.", default=0.0
-    )
-    accepted_mm: float = number(
-        "accepted_mm", "How far a gap may be off, either way, and still be left, mm.", default=0.0
     )
     variable_intake_mm: float = number(
         "variable_intake_mm",
         "Gap of the variable-intake lever at each intake rocker, mm; 0 for none.",
         default=0.0,
     )
-    spanner: str = Field(default="", max_length=30, description="Spanner for the adjuster's nut.")
-    key: str = Field(default="", max_length=30, description="What turns the adjuster's screw.")
+    spanner: ShortWords = Field(default="", description="Spanner for the adjuster's nut.")
+    key: ShortWords = Field(default="", description="What turns the adjuster's screw.")
     torque_nm: float = number("torque_nm", "Torque of that nut in N·m; 0 for unknown.", default=0.0)
 
     @field_validator("thread")
@@ -165,6 +153,58 @@ class TrainPart(Part):
         if text:
             parse_thread_mm(text)
         return text
+
+
+class TrainPartV2(TrainBase):
+    """What stands between lobe and valve, version 2."""
+
+    adjuster: Literal["valve-screw", "rod-screw", "pivot-nut", "pedestal", "shim", "none"] = Field(
+        default=TRAIN_DEFAULTS["adjuster"], description="What is turned or changed to set lash."
+    )
+    lash_at: Literal["valve", "bridge", "foot", "cam"] = Field(
+        default=TRAIN_DEFAULTS["lash_at"], description="Where the lash is measured."
+    )
+    preload_mm: float = number("preload_mm", "Preload of a hydraulic plunger, mm.", default=0.0)
+    accepted_mm: float = Field(
+        default=0.0, ge=0.0, le=0.5, description="How far a gap may be off and still be left, mm."
+    )
+
+
+AdjusterWord = Literal[
+    "valve-screw",
+    "rod-screw",
+    "pivot-nut",
+    "stud-nut",
+    "pivot-screw",
+    "pedestal",
+    "shim",
+    "none",
+]
+End = Annotated[float, number("lash_mm", "An end of a band, mm.")]
+
+
+def band(description: str) -> Any:
+    """Both ends of a band, in mm, or none."""
+    return Field(default_factory=list, max_length=2, description=description)
+
+
+class TrainPart(TrainBase):
+    """What stands between lobe and valve."""
+
+    adjuster: AdjusterWord = Field(
+        default=TRAIN_DEFAULTS["adjuster"], description="What is turned or changed to set lash."
+    )
+    lash_at: Literal["valve", "bridge", "rod-end", "cam"] = Field(
+        default=TRAIN_DEFAULTS["lash_at"], description="Where the lash is measured."
+    )
+    preload_mm: list[End] = band(
+        "Least and most preload of a hydraulic plunger past zero lash, mm."
+    )
+    zero_lash: Literal["play", "spin", "plunger"] = Field(
+        default=TRAIN_DEFAULTS["zero_lash"], description="How zero lash is found."
+    )
+    intake_accepted_mm: list[End] = band("Both ends between which an intake gap is left, mm.")
+    exhaust_accepted_mm: list[End] = band("Both ends between which an exhaust gap is left, mm.")
 
 
 class DurationPart(Part):
@@ -242,18 +282,49 @@ class ReleasePart(Part):
     )
 
 
-class ExtraPart(ReleasePart):
-    """A lobe that drives a unit injector or an engine brake, one on every cylinder."""
+class ExtraPartV2(ReleasePart):
+    """A lobe that drives a unit injector or an engine brake, version 2."""
 
     kind: Literal["injector", "brake"] = Field(description="What it drives.")
     ratio: float = number("ratio", "Its rocker's ratio.", default=EXTRA_DEFAULTS["ratio"])
     lash_mm: float = number("lash_mm", "Gap to set, in mm.", default=EXTRA_DEFAULTS["lash_mm"])
 
 
+class ExtraPart(Part):
+    """A unit injector or an engine brake, one on every cylinder, and how it is set.
+
+    A brake without a lobe of its own rides on the exhaust rocker.
+    """
+
+    kind: Literal["injector", "brake"] = Field(description="What it drives.")
+    opens_deg: float | None = maybe("cycle_deg", "Cycle angle at which its lobe begins to lift.")
+    closes_deg: float | None = maybe("cycle_deg", "Cycle angle at which its lobe is down again.")
+    lift_mm: float | None = maybe("peak_lift_mm", "Greatest lift in mm.")
+    ramp_deg: float = number(
+        "ramp_deg",
+        "Length of each ramp outside, crank degrees.",
+        default=EXTRA_DEFAULTS["ramp_deg"],
+    )
+    ratio: float = number("ratio", "Its rocker's ratio.", default=EXTRA_DEFAULTS["ratio"])
+    lash_mm: float = number("lash_mm", "Gap to set, in mm.", default=EXTRA_DEFAULTS["lash_mm"])
+    method: Literal["", "blade", "height", "contact"] = Field(
+        default="", description="How it is set: a blade, a height tool, contact and a stated turn."
+    )
+    accepted_mm: list[End] = band("Both ends between which its gap is left, mm.")
+    turns: float = number("turns", "Turns past contact.", default=EXTRA_DEFAULTS["turns"])
+    height_mm: float = number("height_mm", "Height that the tool sets, mm.", default=0.0)
+    place: Words = Field(default="", description="Where blade or tool goes.")
+    tool: ShortWords = Field(default="", description="The maker's tool.")
+    thread: str = Field(default="", max_length=20, description="Its screw's thread.")
+    spanner: ShortWords = Field(default="", description="Spanner for its nut.")
+    key: ShortWords = Field(default="", description="What turns its screw.")
+    torque_nm: float = number("torque_nm", "Torque of its nut in N·m; 0 for unknown.", default=0.0)
+
+
 class BankAdvancePart(Part):
     """How much earlier the camshafts of one bank stand."""
 
-    bank: str = Field(min_length=1, max_length=12, description="Name of the bank.")
+    bank: BankName = Field(description="Name of the bank.")
     intake_deg: float = number("advance_deg", "Intake, crank degrees.", default=0.0)
     exhaust_deg: float = number("advance_deg", "Exhaust, crank degrees.", default=0.0)
 

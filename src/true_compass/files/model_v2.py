@@ -1,9 +1,5 @@
-"""The shape of an engine file of version 2: every key, its unit and its limits.
+"""The shape of an engine file of version 2: every key, its unit and its limits."""
 
-`docs/engine.schema.json` is generated from this model; `docs/engine-file.md` explains each key.
-"""
-
-import json
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, field_validator
@@ -12,6 +8,7 @@ from true_compass.core.firing import parse_groups
 from true_compass.core.limits import MOST_CYLINDERS
 from true_compass.files.engine_values import DEFAULTS
 from true_compass.files.model_parts import (
+    BankName,
     DimensionsPart,
     LashPart,
     LongWords,
@@ -24,14 +21,13 @@ from true_compass.files.model_train import (
     CamPartV2,
     CardPart,
     CompressionPart,
-    ExtraPart,
+    ExtraPartV2,
     ReleasePart,
     TablesPart,
-    TrainPart,
+    TrainPartV2,
 )
 
 FormWord = Literal["inline", "v", "flat", "w", "staggered", "radial", "square", "u", "other"]
-BankName = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[^\x00-\x1f\x7f]+$")]
 End = Literal["front", "rear"]
 Drive = Literal["with", "against"]
 Counted = Annotated[int, Field(ge=1, le=MOST_CYLINDERS)]
@@ -79,9 +75,7 @@ class LayoutPart(Part):
 class BankPart(Part):
     """A bank of cylinders."""
 
-    name: Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[^\x00-\x1f\x7f]+$")] = (
-        Field(description="Short name, such as A.")
-    )
+    name: BankName = Field(description="Short name, such as A.")
     angle_deg: float = number("bank_angle_deg", "Angle of the bank in the running direction.")
     ahead: bool = Field(default=False, description="Whether this bank sits further forward.")
     axis_offset_mm: float = number(
@@ -104,7 +98,7 @@ class CrankPart(Part):
 class CylindersPart(Part):
     """Where each cylinder sits, in cylinder order."""
 
-    bank: list[str] = listed("Name of each cylinder's bank.")
+    bank: list[BankName] = listed("Name of each cylinder's bank.")
     throw: list[Counted] = listed("Number of each cylinder's throw, from the front.")
     tdc_deg: list[Tdc] = listed("TDC of each cylinder, typed in instead of pins.")
 
@@ -148,16 +142,16 @@ class ValvesPart(Part):
         return exhaust
 
 
-class MarkPart(Part):
-    """A mark to bring the crank to."""
+class MarkPartV2(Part):
+    """A mark to bring the crank to, version 2."""
 
     where: Annotated[Words, Field(min_length=1)] = Field(description="Where it is: pulley, …")
-    angle_deg: float = number("mark_deg", "Crank angle at which it is met, 0 to 360.")
+    angle_deg: float = Field(ge=-720.0, le=720.0, description="Crank angle at which it is met.")
     stamped: Words = Field(default="", description="What is stamped beside it.")
     can_creep: bool = Field(default=False, description="Whether it can move, as a damper ring can.")
 
 
-class EngineFile(Part):
+class EngineFileV2(Part):
     """A whole engine file, version 2."""
 
     format: Literal["true-compass-engine"] = Field(description="Says what kind of file this is.")
@@ -178,22 +172,13 @@ class EngineFile(Part):
     card: CardPart | None = None
     table: TablesPart | None = None
     release: ReleasePart | None = None
-    extra: list[ExtraPart] = Field(
+    extra: list[ExtraPartV2] = Field(
         default_factory=list, max_length=2, description="Lobes for injectors and brakes."
     )
-    train: TrainPart = Field(default_factory=TrainPart)
+    train: TrainPartV2 = Field(default_factory=TrainPartV2)
     lash: LashPart
     bank_advance: list[BankAdvancePart] = Field(
         default_factory=list, max_length=MOST_CYLINDERS, description="Advance of single banks."
     )
     compression: CompressionPart = Field(default_factory=CompressionPart)
-    mark: list[MarkPart] = Field(default_factory=list, max_length=40, description="Marks.")
-
-
-def schema_text() -> str:
-    """The JSON Schema of an engine file, as `docs/engine.schema.json` has it."""
-    schema = EngineFile.model_json_schema()
-    # Rules across several fields (the rod against the stroke, the order against the crank) cannot
-    # be said in a schema; reading a file checks them.
-    schema = {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}
-    return json.dumps(schema, indent=2, ensure_ascii=False) + "\n"
+    mark: list[MarkPartV2] = Field(default_factory=list, max_length=40, description="Marks.")

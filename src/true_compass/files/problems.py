@@ -3,7 +3,7 @@
 import difflib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,15 +19,36 @@ class Problem:
         return f"{place}{self.field} {self.sentence}." if self.field else f"{place}{self.sentence}."
 
 
-class EngineFileError(Exception):
-    """An engine file that cannot be used. `problems` holds every wrong field."""
+MOST_TOLD: Final = 10
+"""More problems than this are only counted."""
 
-    def __init__(self, file_name: str, problems: tuple[Problem, ...]) -> None:
-        self.file_name = file_name
+
+class EngineFileError(Exception):
+    """A file that cannot be used. `problems` holds the first wrong fields, `count` is of all."""
+
+    def __init__(self, file_name: str, problems: tuple[Problem, ...], count: int = 0) -> None:
+        self.file_name = shown_text(file_name)
         self.problems = problems
-        count = len(problems)
-        head = f"{file_name} has {count} wrong fields: " if count > 1 else f"{file_name}, "
-        super().__init__(head + " ".join(str(problem) for problem in problems))
+        self.count = count or len(problems)
+        head = f"{self.file_name}, "
+        if self.count > 1:
+            head = f"{self.file_name} has {self.count} wrong fields: "
+        super().__init__(head + " ".join(self.sentences()))
+
+    def sentences(self) -> list[str]:
+        """A sentence a problem; the last one counts those that are not told."""
+        rest = self.count - len(self.problems)
+        return [*map(str, self.problems), *([f"And {rest:,} more."] if rest > 0 else [])]
+
+
+def shown_text(text: str) -> str:
+    """A text with control and direction characters, and bytes that are no UTF-8, spelt out."""
+    if text.isprintable():
+        return text
+    return "".join(
+        char if char.isprintable() or char == "\u00a0" else char.encode("unicode_escape").decode()
+        for char in text
+    )
 
 
 def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
@@ -61,7 +82,7 @@ def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
         case "list_type":
             return f"must be a list such as [0, 180], not {_shown(error['input'])}"
         case "string_pattern_mismatch":
-            return "must be plain text without control characters"
+            return "must be plain text without control or direction characters"
         case "model_type":
             return f"must be a table: write a line [{error['loc'][-1]}] and its keys below it"
         case _:
@@ -69,12 +90,14 @@ def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
 
 
 def _unknown_key(key: str, known_keys: Iterable[str]) -> str:
-    near = difflib.get_close_matches(key, list(known_keys), n=1)
+    near = difflib.get_close_matches(key[:60], list(known_keys), n=1)
     if near:
         return f"is not a key of an engine file: did you mean {near[0]}"
     return "is not a key of an engine file: remove it or check its spelling"
 
 
 def _shown(value: object) -> str:
-    text = repr(value) if not isinstance(value, bool) else str(value).lower()
+    if isinstance(value, int) and not isinstance(value, bool) and abs(value) >= 10**30:
+        return "a number of more than 30 digits"
+    text = repr(value)[:400] if not isinstance(value, bool) else str(value).lower()
     return text if len(text) <= 40 else f"{text[:37]}..."

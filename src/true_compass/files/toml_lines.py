@@ -5,6 +5,8 @@ standard reader has accepted; a key it cannot place is reported without a line.
 """
 
 import re
+from collections import defaultdict
+from collections.abc import Mapping
 
 Path = tuple[str | int, ...]
 
@@ -18,6 +20,7 @@ _ASSIGNMENT = re.compile(rf"\s*({_KEY})\s*=\s*(.*)")
 def key_lines(text: str) -> dict[Path, int]:
     """Line number (from 1) of every table and key, by its path."""
     lines: dict[Path, int] = {}
+    rows: defaultdict[Path, int] = defaultdict(int)
     table: Path = ()
     closing = ""
     for number, line in enumerate(text.splitlines(), start=1):
@@ -25,8 +28,8 @@ def key_lines(text: str) -> dict[Path, int]:
             closing = "" if closing in line else closing
         elif match := _TABLE_ROW.match(line):
             parts = _parts(match[1])
-            row = sum(1 for path in lines if path[:-1] == parts and isinstance(path[-1], int))
-            table = (*parts, row)
+            table = (*parts, rows[parts])
+            rows[parts] += 1
             lines[table] = number
         elif match := _TABLE.match(line):
             table = _parts(match[1])
@@ -37,7 +40,7 @@ def key_lines(text: str) -> dict[Path, int]:
     return lines
 
 
-def nearest_line(lines: dict[Path, int], path: Path) -> int | None:
+def nearest_line(lines: Mapping[Path, int], path: Path) -> int | None:
     """Line of the key, or else of the nearest table around it."""
     while path:
         if path in lines:

@@ -8,18 +8,18 @@ from true_compass.core.cam import (
     EVENT_FIELDS,
     Bump,
     Cam,
-    ExtraKind,
     ExtraLobe,
-    Kind,
     LiftTable,
+    Method,
     ValveTiming,
     parse_check_lift,
 )
 from true_compass.core.card import Card, CardSide, timings_of_card
 from true_compass.core.engine import BankAdvance, Compression, Engine
+from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.readings import timing_of_table
-from true_compass.core.train import Adjuster, LashAt, Tappet, Train, TrainKind
+from true_compass.core.train import Adjuster, LashAt, Tappet, Train, TrainKind, ZeroLash
 
 CAM_DEFAULTS: Final[dict[str, Any]] = {
     "events_at": "seat",
@@ -42,8 +42,10 @@ TRAIN_DEFAULTS: Final[dict[str, Any]] = {
     "bridge": False,
     "lash_at": "valve",
     "leak_down_mm": 0.0,
-    "preload_mm": 0.0,
-    "accepted_mm": 0.0,
+    "preload_mm": [],
+    "zero_lash": "play",
+    "intake_accepted_mm": [],
+    "exhaust_accepted_mm": [],
     "variable_intake_mm": 0.0,
     "spanner": "",
     "key": "",
@@ -51,7 +53,24 @@ TRAIN_DEFAULTS: Final[dict[str, Any]] = {
 }
 COMPRESSION_DEFAULTS: Final[dict[str, Any]] = {"ratio": 9.0, "exponent": 1.3, "start_kpa": 100.0}
 BUMP_DEFAULTS: Final[dict[str, Any]] = {"ramp_deg": DEFAULT_RAMP_DEG}
-EXTRA_DEFAULTS: Final[dict[str, Any]] = {**BUMP_DEFAULTS, "ratio": 1.0, "lash_mm": 0.0}
+EXTRA_DEFAULTS: Final[dict[str, Any]] = {
+    **BUMP_DEFAULTS,
+    "opens_deg": None,
+    "closes_deg": None,
+    "lift_mm": None,
+    "ratio": 1.0,
+    "lash_mm": 0.0,
+    "method": "",
+    "accepted_mm": [],
+    "turns": 0.0,
+    "height_mm": 0.0,
+    "place": "",
+    "tool": "",
+    "thread": "",
+    "spanner": "",
+    "key": "",
+    "torque_nm": 0.0,
+}
 ADVANCE_DEFAULTS: Final[dict[str, Any]] = {"intake_deg": 0.0, "exhaust_deg": 0.0}
 TABLE_DEFAULTS: Final[dict[str, Any]] = {"of": "lobe", "resolution_mm": 0.01}
 
@@ -69,13 +88,24 @@ def train_from(values: dict[str, Any]) -> Train:
         bridge=values["bridge"],
         lash_at=LashAt(values["lash_at"]),
         leak_down_mm=float(values["leak_down_mm"]),
-        preload_mm=float(values["preload_mm"]),
-        accepted_mm=float(values["accepted_mm"]),
+        preload_mm=band_from("preload_mm", values["preload_mm"]),
+        zero_lash=ZeroLash(values["zero_lash"]),
+        intake_accepted_mm=band_from("intake_accepted_mm", values["intake_accepted_mm"]),
+        exhaust_accepted_mm=band_from("exhaust_accepted_mm", values["exhaust_accepted_mm"]),
         variable_intake_mm=float(values["variable_intake_mm"]),
         spanner=values["spanner"],
         key=values["key"],
         torque_nm=float(values["torque_nm"]),
     )
+
+
+def band_from(field: str, ends: list[float]) -> tuple[float, float] | None:
+    """Both ends of a band; none are no band. Raises `EngineError` for one end or three."""
+    if not ends:
+        return None
+    if len(ends) != 2:
+        raise EngineError(field, f"must have both ends, such as [0.2, 0.3], not {len(ends)} values")
+    return float(ends[0]), float(ends[1])
 
 
 def train_values(train: Train) -> dict[str, Any]:
@@ -91,8 +121,10 @@ def train_values(train: Train) -> dict[str, Any]:
         "bridge": train.bridge,
         "lash_at": train.lash_at.value,
         "leak_down_mm": train.leak_down_mm,
-        "preload_mm": train.preload_mm,
-        "accepted_mm": train.accepted_mm,
+        "preload_mm": list(train.preload_mm or ()),
+        "zero_lash": train.zero_lash.value,
+        "intake_accepted_mm": list(train.intake_accepted_mm or ()),
+        "exhaust_accepted_mm": list(train.exhaust_accepted_mm or ()),
         "variable_intake_mm": train.variable_intake_mm,
         "spanner": train.spanner,
         "key": train.key,
@@ -208,7 +240,12 @@ def _timing_from(kind: Kind, values: dict[str, Any], train: Train, lash_mm: floa
     centreline = cam.get(f"{kind.value}_centreline_deg")
     if table:
         return timing_of_table(
-            kind, _table_from(TABLE_DEFAULTS | table), train, lash_mm, centreline
+            kind,
+            _table_from(TABLE_DEFAULTS | table),
+            train,
+            lash_mm,
+            centreline,
+            ramp_deg=float(cam["ramp_deg"]),
         )
     opens, closes = EVENT_FIELDS[kind]
     for key in (opens, closes, f"{kind.value}_lift_mm"):
@@ -247,12 +284,35 @@ def _bump_from(values: dict[str, Any]) -> Bump:
 
 
 def _extra_from(values: dict[str, Any]) -> ExtraLobe:
+    lobe = [values[key] for key in ("opens_deg", "closes_deg", "lift_mm")]
+    if None in lobe and lobe != [None, None, None]:
+        raise EngineError("opens_deg", "needs closes_deg and lift_mm beside it, or leave out all")
     return ExtraLobe(
         ExtraKind(values["kind"]),
-        _bump_from(values),
+        None if None in lobe else _bump_from(values),
         float(values["ratio"]),
         float(values["lash_mm"]),
+        method=Method(values["method"]) if values["method"] else None,
+        accepted_mm=band_from("accepted_mm", values["accepted_mm"]),
+        turns=float(values["turns"]),
+        height_mm=float(values["height_mm"]),
+        torque_nm=float(values["torque_nm"]),
+        **{key: values[key] for key in ("place", "tool", "thread", "spanner", "key")},
     )
+
+
+def _extra_values(extra: ExtraLobe) -> dict[str, Any]:
+    values = {
+        "kind": extra.kind.value,
+        **(_bump_values(extra.bump) if extra.bump else {}),
+        "method": extra.method.value if extra.method else "",
+        "accepted_mm": list(extra.accepted_mm or ()),
+    }
+    for key in ("ratio", "lash_mm", "turns", "height_mm", "torque_nm"):
+        values[key] = getattr(extra, key)
+    for key in ("place", "tool", "thread", "spanner", "key"):
+        values[key] = getattr(extra, key)
+    return {key: v for key, v in values.items() if v != EXTRA_DEFAULTS.get(key)}
 
 
 def valve_train_values(engine: Engine) -> dict[str, Any]:
@@ -266,10 +326,15 @@ def valve_train_values(engine: Engine) -> dict[str, Any]:
         if engine.card is None and len({getattr(timing, field) for timing in driven}) > 1:
             raise EngineError(field, "must be the same for intake and exhaust in an engine file")
     one = driven[0] if driven else None
+    # A table of a valve's lift stands on ramps too.
+    ramps = [t.ramp_deg for t in (cam.intake, cam.exhaust) if t.table and not t.table.of_lobe]
+    ramps = [one.ramp_deg, *ramps] if one else ramps
+    if len(set(ramps)) > 1:
+        raise EngineError("ramp_deg", "must be the same for intake and exhaust in an engine file")
     values: dict[str, Any] = {
         "cam": {
             "events_at": one.check.text if one and engine.card is None else "seat",
-            "ramp_deg": one.ramp_deg if one else DEFAULT_RAMP_DEG,
+            "ramp_deg": ramps[0] if ramps else DEFAULT_RAMP_DEG,
             "intake_advance_deg": cam.intake.advance_deg,
             "exhaust_advance_deg": cam.exhaust.advance_deg,
             "intake_suction": cam.intake.suction,
@@ -279,6 +344,7 @@ def valve_train_values(engine: Engine) -> dict[str, Any]:
         },
         "lash": {
             "measured": "hot" if engine.lash_hot else "cold",
+            "gap_unit": engine.gap_unit.value,
             "intake_mm": cam.intake.lash_mm,
             "exhaust_mm": cam.exhaust.lash_mm,
         },
@@ -288,11 +354,7 @@ def valve_train_values(engine: Engine) -> dict[str, Any]:
             {"bank": row.bank, "intake_deg": row.intake_deg, "exhaust_deg": row.exhaust_deg}
             for row in engine.bank_advances
         ],
-        "extra": [
-            {"kind": extra.kind.value, **_bump_values(extra.bump)}
-            | {"ratio": extra.ratio, "lash_mm": extra.lash_mm}
-            for extra in cam.extras
-        ],
+        "extra": [_extra_values(extra) for extra in cam.extras],
     }
     if one is not None and one.ramp_mm is not None and engine.card is None:
         values["cam"]["ramp_mm"] = one.ramp_mm

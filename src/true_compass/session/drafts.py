@@ -1,54 +1,104 @@
-"""Edits that nobody has saved yet, one small file for each source, so that none is lost."""
+"""Edits that nobody has saved yet, on disk within a second, so that none is lost.
 
-import contextlib
-import hashlib
-from pathlib import Path
-from typing import Final
+A draft remembers the text that it was made from. Each window writes drafts of its own, and takes
+none away that it has neither written nor taken up.
+"""
+
+import uuid
+from dataclasses import dataclass
+from typing import Any
 
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
-from true_compass.files.atomic import write_atomic
-from true_compass.files.engine_file import SUFFIX, engine_text, read_engine
-from true_compass.files.problems import EngineFileError
+from true_compass.files.engine_values import (
+    ENGINE_FILE,
+    engine_digest,
+    engine_from_values,
+    values_of_engine,
+)
+from true_compass.files.reading import problems_in
+from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.session.progress import Clock, utc_now
 from true_compass.session.session import Source
+from true_compass.session.store import Store, short_name
 
-MOST_DRAFTS: Final = 40
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """An edited engine, and the digest of what it was made from."""
+
+    engine: Engine
+    made_from: str
+    name: str
+    """The name of its file."""
+
+
+def origin_digest(source: Source) -> str:
+    """A mark of what a source holds now: the file's text as read, or the demo rig."""
+    if source.path is not None:
+        return source.digest
+    return engine_digest(demo_rig(source.rig)) if source.rig in rig_names() else ""
 
 
 class Drafts:
-    """A folder of edited engines. A full disk or a broken draft must never stop the lesson."""
+    """A folder of edited engines, one a source and window."""
 
-    def __init__(self, folder: Path) -> None:
-        self._folder = folder
+    def __init__(self, store: Store, clock: Clock = utc_now) -> None:
+        self._store = store
+        self._clock = clock
+        self._own: dict[str, str] = {}
 
-    def of(self, source: Source) -> Engine | None:
-        """The unsaved engine of a source, if there is one that can be read."""
-        path = self._path(source)
-        if path.exists():
-            with contextlib.suppress(EngineFileError):
-                return read_engine(path)
-        return None
+    def of(self, source: Source) -> Draft | None:
+        """The newest unsaved engine of a source that can be read."""
+        names = self._store.names(short_name(source.key))
+        return next(filter(None, map(self._read, names)), None)
+
+    def take(self, source: Source, draft: Draft) -> None:
+        """From now on a draft is this window's: to write again, or to take away."""
+        self._own[source.key] = draft.name
+
+    def _read(self, name: str) -> Draft | None:
+        held = self._store.read(name)
+        if held is None:
+            return None
+        engine = _engine_of(held.get("values")) if isinstance(held, dict) else None
+        if engine is None:
+            self._store.set_aside(name)
+            return None
+        return Draft(engine, str(held.get("made_from", "")), name)
 
     def keep(self, source: Source, engine: Engine) -> None:
         """Keep an edited engine until its source is saved, or the edit undone."""
-        path = self._path(source)
-        with contextlib.suppress(OSError, EngineError):
-            self._folder.mkdir(parents=True, exist_ok=True)
-            write_atomic(path, engine_text(engine))
-            self._forget_the_oldest()
+        name = self._own.get(source.key)
+        if name is None:
+            name = f"{short_name(source.key)}-{uuid.uuid4().hex[:8]}.json"
+            self._own[source.key] = name
+        try:
+            values = values_of_engine(engine)
+        except EngineError:
+            return
+        value = {"engine": source.key, "made_from": origin_digest(source), "values": values}
+        self._store.write(name, {**value, "at": self._clock().isoformat()})
+        self._store.forget_the_oldest()
 
     def drop(self, source: Source) -> None:
-        """There is nothing unsaved."""
-        with contextlib.suppress(OSError):
-            self._path(source).unlink(missing_ok=True)
+        """There is nothing unsaved in this window."""
+        name = self._own.pop(source.key, None)
+        if name is not None:
+            self._store.drop(name)
 
-    def _path(self, source: Source) -> Path:
-        name = source.rig
-        if source.path is not None:
-            name = hashlib.sha256(str(source.path).encode()).hexdigest()[:24]
-        return self._folder / f"{name or 'nowhere'}{SUFFIX}"
 
-    def _forget_the_oldest(self) -> None:
-        kept = sorted(self._folder.glob(f"*{SUFFIX}"), key=lambda path: path.stat().st_mtime)
-        for path in kept[:-MOST_DRAFTS]:
-            path.unlink(missing_ok=True)
+def _engine_of(values: Any) -> Engine | None:
+    """The engine of a draft's values, or None for what no engine can have."""
+    if not isinstance(values, dict) or values.get("format") != ENGINE_FILE.word:
+        return None
+    version = values.get("version")
+    if isinstance(version, bool) or version not in range(1, ENGINE_FILE.newest + 1):
+        return None
+    try:
+        # JSON knows no difference between a whole number and a decimal one; the model allows both.
+        if problems_in(ENGINE_FILE, values, {})[0]:
+            return None
+        return engine_from_values(values)
+    except (EngineError, ValueError, TypeError, KeyError):
+        return None

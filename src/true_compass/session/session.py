@@ -1,14 +1,17 @@
 """What is open now: one immutable state, one session that alone changes it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
+from typing import Any
 
 from true_compass.core.angles import wrap_deg
 from true_compass.core.engine import Engine
 from true_compass.core.events import ValveEvent, valve_events
 from true_compass.core.state import AS_SET, EngineState, Rig, WhatIf, engine_state
+from true_compass.session.history import History, Step
+from true_compass.session.work import FRESH, Deed, Work
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,13 +23,19 @@ class Source:
     digest: str = field(default="", compare=False)
     """Mark of the file's text as it was read."""
 
+    @property
+    def key(self) -> str:
+        """One text for each source, to keep things by."""
+        return f"file {self.path}" if self.path is not None else f"rig {self.rig}"
+
 
 @dataclass(frozen=True)
 class SessionState:
-    """The open engine and the crank angle, with what follows from them.
+    """The slices of what is open: engine, crank, what is tried, what has been done.
 
-    `back_deg` is the angle before the last jump, or None. `edited` tells that the engine is no
-    longer what its source says.
+    `rig` is the engine as set; plans, cards and files go by it alone. `tried` is the same with
+    another lash or advance, for a screen that says so, or None. `back_deg` is the angle before the
+    last jump, or None. `edited` tells that the engine is no longer what its source says.
     """
 
     rig: Rig
@@ -34,16 +43,23 @@ class SessionState:
     crank_deg: float = 0.0
     back_deg: float | None = None
     edited: bool = False
+    tried: Rig | None = None
+    work: Work = FRESH
 
     @property
     def engine(self) -> Engine:
         """The engine that is open."""
         return self.rig.engine
 
+    @property
+    def shown(self) -> Rig:
+        """The engine as it is tried, or as set where nothing is."""
+        return self.tried or self.rig
+
     @cached_property
     def now(self) -> EngineState:
-        """Every cylinder and valve at the crank angle."""
-        return engine_state(self.rig, self.crank_deg)
+        """Every cylinder and valve at the crank angle, as tried."""
+        return engine_state(self.shown, self.crank_deg)
 
 
 Listener = Callable[[SessionState, SessionState], None]
@@ -52,14 +68,14 @@ Listener = Callable[[SessionState, SessionState], None]
 class Session:
     """Holds the state and tells its listeners `(before, after)` of every change."""
 
-    def __init__(self, engine: Engine, source: Source, crank_deg: float = 0.0) -> None:
-        self._state = SessionState(Rig.of(engine), source, wrap_deg(crank_deg))
+    def __init__(
+        self, engine: Engine, source: Source, crank_deg: float = 0.0, work: Work = FRESH
+    ) -> None:
+        self._state = SessionState(Rig.of(engine), source, wrap_deg(crank_deg), work=work)
         self._at_source = engine
         self._events: tuple[ValveEvent, ...] | None = None
         self._listeners: list[Listener] = []
-        self._done: list[Engine] = []
-        self._undone: list[Engine] = []
-        self._field = ""
+        self._history = History()
 
     @property
     def state(self) -> SessionState:
@@ -68,9 +84,9 @@ class Session:
 
     @property
     def valve_events(self) -> tuple[ValveEvent, ...]:
-        """Openings and closings of the open engine, in running order; worked out when asked for."""
+        """Openings and closings as tried, in running order; worked out when asked for."""
         if self._events is None:
-            self._events = valve_events(self._state.rig)
+            self._events = valve_events(self._state.shown)
         return self._events
 
     def subscribe(self, listener: Listener) -> Callable[[], None]:
@@ -78,82 +94,105 @@ class Session:
         self._listeners.append(listener)
         return lambda: self._listeners.remove(listener)
 
-    def open_engine(self, engine: Engine, source: Source, crank_deg: float = 0.0) -> None:
-        """Put another engine in place of the open one."""
+    def open_engine(
+        self, engine: Engine, source: Source, crank_deg: float = 0.0, work: Work = FRESH
+    ) -> None:
+        """Put another engine in place of the open one, with what has been done on it."""
         self._events = None
         self._at_source = engine
-        self._done.clear()
-        self._undone.clear()
-        self._change(SessionState(Rig.of(engine), source, wrap_deg(crank_deg)))
+        self._history.forget()
+        self._change(SessionState(Rig.of(engine), source, wrap_deg(crank_deg), work=work))
 
-    def edit(self, engine: Engine, field: str = "") -> None:
+    # Edits and ticks, which can be undone ----------------------------------------------------
+
+    def edit(self, engine: Engine, field: str = "", words: str = "") -> None:
         """Put a changed engine in place of the open one; `undo` brings the old one back.
 
-        Edits of one `field` after another are one step: nobody wants to undo letter by letter.
+        Edits of one `field` after another are one step. `words` name the step: `edit of bore`.
         """
         if engine == self._state.engine:
             return
-        self._undone.clear()
-        if not field or field != self._field or not self._done:
-            self._done.append(self._state.engine)
-        self._field = field
+        told = words or f"edit of {field}" if words or field else "edit"
+        self._history.add(Step(told, engine=(self._state.engine, engine)), field)
         self._put(engine)
 
     def edit_late(self, late: tuple[bool, ...]) -> None:
         """Let the open engine fire at other of its TDCs."""
-        self.edit(replace(self._state.engine, late=late))
+        self.edit(replace(self._state.engine, late=late), words="another order")
+
+    def tick(self, changes: Mapping[Deed, str | None], words: str) -> None:
+        """Note how items were seen to (None: not at all); `undo` takes it back."""
+        done = self._state.work.done
+        ticks = {d: (done.get(d), how) for d, how in changes.items() if done.get(d) != how}
+        if ticks:
+            self._history.add(Step(words, ticks=ticks))
+            self._work_on(self._state.work.with_done(changes))
+
+    def work_at(self, **changes: Any) -> None:
+        """Choose a way of adjusting, a stop, or a round that only checks; not undone."""
+        self._work_on(replace(self._state.work, **changes))
 
     @property
-    def can_undo(self) -> bool:
-        """Whether there is an edit to take back."""
-        return bool(self._done)
+    def undo_words(self) -> str:
+        """What `undo` would take back, such as `tick of I3`; nothing where there is nothing."""
+        return self._history.undo_words
 
     @property
-    def can_redo(self) -> bool:
-        """Whether there is an edit to do again."""
-        return bool(self._undone)
+    def redo_words(self) -> str:
+        """What `redo` would bring back."""
+        return self._history.redo_words
 
-    def undo(self) -> bool:
-        """Take the last edit back; whether there was one."""
-        return self._step(self._done, self._undone)
+    def undo(self) -> str:
+        """Take the last step back; what that was, or nothing."""
+        return self._step(self._history.undo())
 
-    def redo(self) -> bool:
-        """Do the last edit that was taken back again; whether there was one."""
-        return self._step(self._undone, self._done)
+    def redo(self) -> str:
+        """Bring the last step that was undone back; what that was, or nothing."""
+        return self._step(self._history.redo())
 
-    def _step(self, there: list[Engine], here: list[Engine]) -> bool:
-        if not there:
-            return False
-        self._field = ""
-        here.append(self._state.engine)
-        self._put(there.pop())
-        return True
+    def _step(self, step: Step | None) -> str:
+        if step is None:
+            return ""
+        if step.ticks is not None:
+            after = {deed: how for deed, (_, how) in step.ticks.items()}
+            self._work_on(self._state.work.with_done(after))
+        if step.engine is not None:
+            self._put(step.engine[1])
+        return step.words
+
+    def _work_on(self, work: Work) -> None:
+        if work != self._state.work:
+            self._change(replace(self._state, work=work))
 
     def _put(self, engine: Engine) -> None:
         self._events = None
-        self._change(replace(self._state, rig=Rig.of(engine), edited=engine != self._at_source))
+        edited = engine != self._at_source
+        self._change(replace(self._state, rig=Rig.of(engine), tried=None, edited=edited))
+
+    # Files -----------------------------------------------------------------------------------
 
     def reread(self, engine: Engine, source: Source) -> None:
         """The source was read again; the crank stays, and `undo` brings the edits back."""
         self._at_source = engine
         if engine != self._state.engine:
-            self._done.append(self._state.engine)
-            self._undone.clear()
-        self._field, self._events = "", None
-        self._change(replace(self._state, rig=Rig.of(engine), source=source, edited=False))
+            self._history.add(Step("reading it again", engine=(self._state.engine, engine)))
+        self._events = None
+        rig = Rig.of(engine)
+        self._change(replace(self._state, rig=rig, tried=None, source=source, edited=False))
 
     def saved(self, source: Source) -> None:
         """The open engine has been written to a file, which is now where it comes from."""
         self._at_source = self._state.engine
         self._change(replace(self._state, source=source, edited=False))
 
+    # The crank, and what is tried ------------------------------------------------------------
+
     def try_out(self, what_if: WhatIf) -> None:
         """Show the engine with another lash or advance; the engine itself stays as it is."""
-        if what_if != self._state.rig.what_if:
+        if what_if != self._state.shown.what_if:
             self._events = None
-            usual = self._state.rig.as_set
-            rig = usual if what_if == AS_SET else usual.trying(what_if)
-            self._change(replace(self._state, rig=rig))
+            tried = None if what_if == AS_SET else self._state.rig.trying(what_if)
+            self._change(replace(self._state, tried=tried))
 
     def turn_to(self, crank_deg: float) -> None:
         """Turn the crank to an angle (any whole cycles more or less)."""

@@ -14,6 +14,7 @@ from true_compass.app.workspaces.engine.readers import (
     numbers,
     plain,
     read_advances,
+    read_band,
     read_banks,
     read_bump,
     read_durations,
@@ -38,7 +39,12 @@ from true_compass.app.workspaces.engine.readers import (
     yes,
 )
 from true_compass.core.train import Adjuster, LashAt, TrainKind
-from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
+from true_compass.core.units import (
+    parse_length_mm,
+    parse_number,
+    parse_numbers,
+    parse_torque_nm,
+)
 
 Values = dict[str, Any]
 
@@ -134,7 +140,7 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
         (
             Field("name", "Name", plain, read_text, wide=6),
             Field("place", "Where it stands", plain, read_text, wide=6),
-            Field("note", "Good for", plain, read_text, wide=12),
+            Field("note", "Lesson or note", plain, read_text, wide=12),
         ),
     ),
     (
@@ -240,16 +246,24 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
             Field(
                 "lash.measured", "Set it", str, read_text, wide=3, choices=_choices("cold", "hot")
             ),
+            Field(
+                "lash.gap_unit",
+                "Blades in",
+                str,
+                read_text,
+                wide=3,
+                choices=_choices("mm", "thou"),
+            ),
             Field("cam.camshafts", "Camshafts", plain, read_whole, wide=3),
             Field(
                 "cam.drive",
-                "Cam turns, to the crank",
+                "Camshafts turn",
                 str,
                 read_text,
                 wide=6,
-                choices=_choices("with", "against"),
+                choices=(("with", "with the crank"), ("against", "against it")),
             ),
-            Field("cam.dots_fire", "Fires when dots meet (0: ?)", plain, read_whole, wide=6),
+            Field("cam.dots_fire", "Dots fire (0 = unknown)", plain, read_whole, wide=6),
         ),
     ),
     (
@@ -310,15 +324,24 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
             ),
             Field("train.thread", "Thread", plain, read_text, wide=3),
             Field("train.bridge", "Bridges", yes, read_yes, wide=4, choices=_choices("no", "yes")),
-            _length("train.leak_down_mm", "Plunger sinks", 4),
-            _length("train.preload_mm", "Preload (0: ?)", 4),
-            _length("train.accepted_mm", "Lash accepted ±", 4),
+            _length("train.leak_down_mm", "Leak-down", 4),
+            Field("train.preload_mm", "Preload, least, most", numbers, read_band, "mm", 4),
+            Field(
+                "train.zero_lash",
+                "Zero lash by",
+                str,
+                read_text,
+                wide=4,
+                choices=_choices("play", "spin", "plunger"),
+            ),
+            Field("train.intake_accepted_mm", "I accepted", numbers, read_band, "mm", 4),
+            Field("train.exhaust_accepted_mm", "E accepted", numbers, read_band, "mm", 4),
             _length("train.variable_intake_mm", "Variable I gap", 4),
             Field("train.key", "Key", plain, read_text, wide=4),
             Field("train.spanner", "Spanner", plain, read_text, wide=4),
-            _angle("train.torque_nm", "Torque (0: ?)", "N·m", 4),
-            _angle("cam.intake_advance_deg", "I cam earlier", wide=4),
-            _angle("cam.exhaust_advance_deg", "E cam earlier", wide=4),
+            Field("train.torque_nm", "Nut torque", plain, parse_torque_nm, "N·m", 4),
+            _angle("cam.intake_advance_deg", "I cam advance", wide=4),
+            _angle("cam.exhaust_advance_deg", "E cam advance", wide=4),
             Field("bank_advance", "Banks: I, E earlier", show_advances, read_advances, "°", 6),
             Field("release", "Release: opens to ramp", show_bump, read_bump, "°, mm", 6),
             Field("extra", "Injector, brake: opens to lash", show_extras, read_extras, wide=12),
@@ -330,9 +353,49 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
     (
         "Marks",
         (
-            _length("dimensions.damper_mm", "Damper, across (0: ?)", 6),
-            Field("dimensions.ring_gear_teeth", "Ring gear teeth (0: ?)", plain, read_whole, "", 6),
-            Field("mark", "Where, angle, creeps, = stamp", show_marks, read_marks, wide=12),
+            _length("dimensions.damper_mm", "Damper (0 = unknown)", 6),
+            Field(
+                "dimensions.ring_gear_teeth",
+                "Ring teeth (0 = unknown)",
+                plain,
+                read_whole,
+                "",
+                6,
+            ),
+            Field("mark", "Where, angle, what it is, = stamp", show_marks, read_marks, wide=12),
+        ),
+    ),
+    (
+        "Ignition",
+        (
+            Field(
+                "ignition.kind",
+                "Lit by",
+                str,
+                read_text,
+                wide=4,
+                choices=_choices("unknown", "distributor", "magneto", "coils", "diesel"),
+            ),
+            Field(
+                "ignition.rotor_turns",
+                "Rotor turns",
+                str,
+                read_text,
+                wide=5,
+                choices=(
+                    ("", "not looked at"),
+                    ("clockwise", "clockwise"),
+                    ("anticlockwise", "anticlockwise"),
+                ),
+            ),
+            Field(
+                "ignition.rotor_seen_from",
+                "seen from",
+                str,
+                read_text,
+                wide=3,
+                choices=_choices("above", "front", "rear"),
+            ),
         ),
     ),
 )

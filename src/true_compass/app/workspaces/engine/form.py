@@ -1,6 +1,7 @@
 """The form: fields in groups, with what is wrong said right below the field."""
 
 import copy
+from dataclasses import replace
 from typing import Any, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
@@ -11,7 +12,9 @@ from true_compass.app.fields import field_style
 from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
 from true_compass.app.workspaces.engine.fields import FIELDS, GROUPS, Field
+from true_compass.app.workspaces.engine.readers import EXTRA
 from true_compass.core.engine import Engine
+from true_compass.core.layout import turned_about
 from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, text_width
@@ -142,6 +145,8 @@ class EngineForm(Painted):
             # An untouched field keeps its value with all the digits that are not shown.
             if text != field.text(self._values):
                 field.put(values, text)
+        if self._edits == "extra":
+            values["extra"] = _with_tools(values["extra"], self._values.get("extra") or [])
         if values.get("bank") == [{"name": "A", "angle_deg": 0.0}]:
             values["bank"] = []
         if not values.get("rods", {}).get("masters"):
@@ -149,7 +154,13 @@ class EngineForm(Painted):
         _tidy_cams(values, self._edits)
         if not values["name"]:
             raise EngineError("name", "must not be empty: give the engine a name")
+        at_end = values["layout"]["cylinder_1_at"]
+        if self._edits == "layout.cylinder_1_at":
+            # The other end: every TDC stays, the places change about.
+            values["layout"]["cylinder_1_at"] = self._values["layout"]["cylinder_1_at"]
         engine = engine_from_values(with_defaults(values, DEFAULTS))
+        if engine.cylinder_1_at.value != at_end:
+            engine = replace(engine, layout=turned_about(engine.layout))
         sayable_values(engine)
         return engine
 
@@ -253,6 +264,12 @@ class EngineForm(Painted):
         sentence = f"{label} {self.problem}."
         words = QRectF(40, strip.y() + 3, width - 48, ERROR)
         draw_paragraph(p, words, sentence, NOTE + 1, theme.ink)
+
+
+def _with_tools(rows: list[dict[str, Any]], before: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Injector and brake with what the field does not show, such as their tools."""
+    kept = {row["kind"]: {k: v for k, v in row.items() if k not in EXTRA} for row in before}
+    return [kept.get(row["kind"], {}) | row for row in rows]
 
 
 def _tidy_cams(values: dict[str, Any], edits: str) -> None:

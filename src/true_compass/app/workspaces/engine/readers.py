@@ -4,6 +4,7 @@ from typing import Any, Final
 
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
+from true_compass.files.train_values import EXTRA_DEFAULTS
 
 Values = dict[str, Any]
 
@@ -111,11 +112,19 @@ def read_bump(path: str, text: str) -> Values | None:
 
 
 def show_extras(value: Any) -> str:
-    """Injector and brake as `brake 655 755 2.2 20 1.3 0.6`."""
+    """Injector and brake as `brake 655 755 2.2 20 1.3 0.6`; without a lobe as `brake 0.6`."""
     return ", ".join(
-        " ".join([row["kind"], *(f"{row[key]:.10g}" for key in EXTRA if key in row)])
+        " ".join([row["kind"], *(f"{figure:.10g}" for figure in _figures(row))])
         for row in value or []
     )
+
+
+def _figures(row: Values) -> list[float]:
+    """The figures of an injector or a brake up to the last one that says something."""
+    if row.get("opens_deg") is None:
+        return [row["lash_mm"]] if "lash_mm" in row else []
+    last = max(place for place, key in enumerate(EXTRA) if key in row)
+    return [row.get(key, EXTRA_DEFAULTS[key]) for key in EXTRA[: last + 1]]
 
 
 def read_extras(path: str, text: str) -> list[Values]:
@@ -124,12 +133,23 @@ def read_extras(path: str, text: str) -> list[Values]:
     for part in filter(None, (piece.strip() for piece in text.split(","))):
         kind, _, rest = part.partition(" ")
         numbers = parse_numbers(path, rest)
+        if kind == "brake" and len(numbers) <= 1:
+            rows.append({"kind": kind, **dict(zip(("lash_mm",), numbers, strict=False))})
+            continue
         if kind not in ("injector", "brake") or not 3 <= len(numbers) <= len(EXTRA):
             raise EngineError(
                 path, f"must be like brake 655 755 2.2 20 1.3 0.6; {part[:30]!r} is not"
             )
         rows.append({"kind": kind, **dict(zip(EXTRA, numbers, strict=False))})
     return rows
+
+
+def read_band(path: str, text: str) -> list[float]:
+    """Both ends of a band; nothing is none."""
+    ends = parse_numbers(path, text)
+    if len(ends) not in (0, 2):
+        raise EngineError(path, "must be both ends with a space between them, such as 0.2 0.3")
+    return ends
 
 
 def show_advances(value: Any) -> str:
@@ -193,15 +213,22 @@ def read_banks(path: str, text: str) -> list[Values]:
     return banks
 
 
+MEANINGS: Final = ("firing", "other")
+
+
 def show_marks(value: Any) -> str:
-    """Marks as `pulley 0 creeps = TDC`."""
+    """Marks as `pulley 0 creeps white = TDC`, `cam_cap 0 cam`."""
     return ", ".join(
         " ".join(
             part
             for part in (
                 mark["where"].replace(" ", "_"),
-                f"{mark['angle_deg']:.10g}",
+                "–" if mark.get("angle_deg") is None else f"{mark['angle_deg']:.10g}",
                 "creeps" if mark.get("can_creep") else "",
+                mark.get("meaning", "tdc") if mark.get("meaning") in MEANINGS else "",
+                "cam" if mark.get("shaft") == "cam" else "",
+                f"of {mark['cylinder']}" if mark.get("cylinder", 1) != 1 else "",
+                mark.get("colour", ""),
                 f"= {mark['stamped']}" if mark.get("stamped") else "",
             )
             if part
@@ -211,21 +238,26 @@ def show_marks(value: Any) -> str:
 
 
 def read_marks(path: str, text: str) -> list[Values]:
-    """Marks."""
+    """Marks: where, angle (or –), then creeps, firing, other, cam, of and a cylinder, a colour."""
     marks = []
     for part in filter(None, (piece.strip() for piece in text.split(","))):
         plain, _, stamped = part.partition("=")
         words = plain.split()
         if len(words) < 2:
             raise EngineError(path, f"must be like pulley 0 creeps = TDC; {part!r} is not")
-        marks.append(
-            {
-                "where": words[0].replace("_", " "),
-                "angle_deg": parse_number(path, words[1]),
-                "can_creep": "creeps" in words[2:],
-                "stamped": stamped.strip(),
-            }
-        )
+        where, angle, *rest = words
+        mark: Values = {"where": where.replace("_", " "), "stamped": stamped.strip()}
+        mark["angle_deg"] = None if angle in ("–", "-") else parse_number(path, angle)
+        if "of" in rest[:-1]:
+            at = rest.index("of")
+            mark["cylinder"] = read_whole(path, rest[at + 1])
+            del rest[at : at + 2]
+        mark["can_creep"] = "creeps" in rest
+        mark["meaning"] = next((word for word in rest if word in MEANINGS), "tdc")
+        mark["shaft"] = "cam" if "cam" in rest else "crank"
+        known = ("creeps", "cam", "crank", "tdc", *MEANINGS)
+        mark["colour"] = " ".join(word for word in rest if word not in known)
+        marks.append(mark)
     return marks
 
 

@@ -14,11 +14,12 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
 from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
 from true_compass.core import makers
-from true_compass.core.cam import Kind
 from true_compass.core.engine import Engine
 from true_compass.core.findings import Severity, findings
+from true_compass.core.items import Kind
 from true_compass.core.layout import Form
 from true_compass.core.limits import EngineError
 from true_compass.core.orders import all_orders
@@ -196,15 +197,20 @@ class EngineWorkspace(Workspace):
         self.form.show_engine(self._session.state.engine)
         self.drawing.waiting = False
         self.drawing.repaint_all()
-        self.undo.setEnabled(self._session.can_undo)
-        self.redo.setEnabled(self._session.can_redo)
+        for button, word, step in (
+            (self.undo, "Undo", self._session.undo_words),
+            (self.redo, "Redo", self._session.redo_words),
+        ):
+            button.setEnabled(bool(step))
+            button.setToolTip(f"{word} {step}")
         even = int(np.sum(all_orders(self._session.state.engine.layout).even))
         words = f"See all {even} even orders" if even > 1 else "See the orders of this crank"
         self.orders.setText(words)
         self.update()
 
     def _on_edited(self, engine: Engine, path: str) -> None:
-        self._session.edit(engine, path)
+        label = next((field.label for field in FIELDS if field.path == path), path)
+        self._session.edit(engine, path, f"edit of {label}")
         if self.drawing.waiting:
             self._show()
 
@@ -221,7 +227,7 @@ class EngineWorkspace(Workspace):
     def make(self, words: str) -> None:
         """Put an engine of a maker in place of the open one; undo brings that back."""
         try:
-            self._session.edit(self._makers[words]())
+            self._session.edit(self._makers[words](), words=f"new engine, {words}")
         except EngineError as error:
             self.form.problem = error
             self.form.arrange()

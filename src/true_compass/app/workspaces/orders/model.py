@@ -3,34 +3,35 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
-from itertools import pairwise
 from typing import Final
 
 import numpy as np
 
-from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
+from true_compass.core.angles import TURN_DEG, Floats
 from true_compass.core.engine import Engine
 from true_compass.core.firing import (
     SAME_DEG,
     Groups,
+    are_even,
     cannot_follow,
     groups_of,
     groups_text,
-    parse_groups,
 )
 from true_compass.core.layout import Layout
-from true_compass.core.limits import EngineError
 from true_compass.core.orders import (
     OrderTable,
+    Verdict,
     all_orders,
     backwards,
+    gaps_words,
     halves,
+    intervals_of,
+    judge_order,
     longest_run,
-    nearest_orders,
     neighbours,
     other_hand,
+    spark_words,
 )
-from true_compass.core.phasing import Stroke
 
 MOST_ROWS: Final = 2000
 
@@ -55,10 +56,7 @@ class OrderRow:
     @property
     def gaps(self) -> str:
         """Its gaps in few characters: `120°`, or `90° to 150°`."""
-        least, most = min(self.intervals_deg), max(self.intervals_deg)
-        if self.even:
-            return f"{least:.4g}°"
-        return f"{least:.4g}° to {most:.4g}°"
+        return gaps_words(self.intervals_deg)
 
     @property
     def groups(self) -> Groups:
@@ -70,15 +68,14 @@ def order_row(layout: Layout, offsets_deg: Floats) -> OrderRow:
     """Work out everything about one choice of TDCs, given as firing offsets `(C,)`."""
     groups = groups_of(offsets_deg)
     order = tuple(cylinder for group in groups for cylinder in group)
-    at = [float(offsets_deg[group[0] - 1]) for group in groups]
-    gaps = tuple(b - a for a, b in pairwise([*at, CYCLE_DEG]))
+    gaps = intervals_of(offsets_deg)
     apart = np.abs(offsets_deg[:, None] - offsets_deg[None, :])
     ones, others = np.nonzero(np.triu(np.abs(apart - TURN_DEG) < SAME_DEG))
     return OrderRow(
         order,
         tuple(offsets_deg.tolist()),
         gaps,
-        max(gaps) - min(gaps) <= SAME_DEG,
+        are_even(gaps),
         longest_run(layout, order),
         tuple(neighbours(layout, order)),
         tuple((int(a) + 1, int(b) + 1) for a, b in zip(ones, others, strict=True)),
@@ -135,16 +132,6 @@ COLUMNS: Final = (
         lambda row: (-float(len(row.companions)),),
     ),
 )
-
-
-@dataclass(frozen=True, slots=True)
-class Verdict:
-    """What is said about a typed order. `nearest` are orders that this crank allows."""
-
-    good: bool
-    head: str
-    body: str
-    nearest: tuple[tuple[int, ...], ...] = ()
 
 
 class OrdersModel:
@@ -252,52 +239,16 @@ class OrdersModel:
     def verdict(self, text: str) -> Verdict | None:
         """What to say about a typed order; None while it is only the beginning of one."""
         count = self.layout.cylinder_count
-        try:
-            groups = parse_groups(text)
-        except EngineError as error:
-            numbers = [part for part in text.replace("+", "-").split("-") if part.isdigit()]
-            if len(numbers) < count and len(set(numbers)) == len(numbers):
-                return None
-            return Verdict(False, "Not an order.", f"It {error}.")
-        named = sum(len(group) for group in groups)
-        if named != count:
-            if named < count:
-                return None
-            return Verdict(False, "Another engine.", f"It names {named} cylinders, not {count}.")
-        failure = cannot_follow(self.layout.tdc_deg, groups)
-        if failure is None:
-            return Verdict(True, f"{groups_text(groups)} is possible.", self._fit(groups))
-        cylinder, before, (first, second) = failure
-        body = (
-            f"{cylinder} is at TDC at {first:.4g}° and {second:.4g}°, "
-            f"and after {before} both are past."
-        )
-        flat = [c for group in groups for c in group]
-        nearest = tuple(nearest_orders(self.table, flat))
-        head = f"Not on this crank: {cylinder} cannot follow {before}."
-        return Verdict(False, head, body, nearest)
-
-    def _fit(self, groups: Groups) -> str:
-        for row in self._all_rows(together=False):
-            if row.groups == groups:
-                return f"Its gaps are {row.gaps}." if row.even else f"Uneven: {row.gaps}."
-        return "Some cylinders fire together."
+        numbers = [part for part in text.replace("+", "-").split("-") if part.isdigit()]
+        if len(numbers) < count and len(set(numbers)) == len(numbers):
+            return None
+        return judge_order(self.layout, text, self.table)
 
     def backwards_words(self, row: OrderRow) -> tuple[str, str]:
         """The order read in the wrong direction: how it is spelt, and what happens then."""
-        turned = backwards(row.order)
-        head = f"Backwards it is {'-'.join(map(str, turned))}"
-        if turned == row.order:
-            return head, "Read either way it is the same order."
-        # The second spark comes at the second firing angle, to the cylinder that is last in turn.
-        at = row.offsets_deg[row.order[1] - 1]
-        wrong = turned[1]
-        cycle = (at - row.offsets_deg[wrong - 1]) % CYCLE_DEG
-        stroke = Stroke(int(cycle // 180)).word
-        body = (
-            f"Leads fitted round the cap the wrong way give this. After 1 the spark goes to "
-            f"{wrong}, which is on its {stroke} stroke. It spits."
-        )
-        if any(other.order == turned for other in self._all_rows(together=False)):
-            body += f" ({'-'.join(map(str, turned))} fits this crank, but not this cam.)"
-        return head, body
+        turned = backwards(row.groups)
+        text = groups_text(turned)
+        body = spark_words(row.groups, np.array(row.offsets_deg))
+        if turned != row.groups and cannot_follow(self.layout.tdc_deg, turned) is None:
+            body += f" ({text} fits this crank, but not this cam.)"
+        return f"Backwards it is {text}", body

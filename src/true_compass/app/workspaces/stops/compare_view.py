@@ -5,9 +5,10 @@ from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
+from true_compass.app.hints import show_hint
 from true_compass.app.look import Look, Painted
 from true_compass.app.slider import Slider
 from true_compass.app.workspaces.stops.model import StopsModel
@@ -247,7 +248,7 @@ class CompareView(Painted):
                 words = (
                     f"{school.name}: {school.how}.\nNeeds {school.needs}.\nRisk: {school.risks}."
                 )
-            QToolTip.showText(event.globalPos(), words, self)
+            show_hint(event.globalPos(), words, self)
             return True
         return super().event(event)  # type: ignore[arg-type]
 

@@ -1,22 +1,21 @@
-"""What the Stops workspace shows: the chosen school's plan, and how far the work has come."""
+"""What the Stops workspace shows: the chosen school's plan, and how far the work has come.
 
-import json
-from typing import Any
+The work itself is a slice of the session; here it is held against the plan of the engine as set.
+"""
+
+from collections.abc import Mapping
 
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from true_compass.app.bridge import Bridge
 from true_compass.core.angles import degrees_on
 from true_compass.core.comparison import Row, compare
-from true_compass.core.schools import BY_WORD, Choice, NotApplicableError, School
+from true_compass.core.items import Item
+from true_compass.core.schools import BY_WORD, QUARTER_DEG, Choice, NotApplicableError, School
 from true_compass.core.state import Rig
 from true_compass.core.stops import Plan, Stop, StopItem
-from true_compass.session.session import Session
-
-SET, LEFT, SKIPPED, OFF = "set", "left", "skipped", "off"
-"""How an item was seen to; `OFF` is found out of its band on a round that only checks."""
-MOST_ENGINES = 20
+from true_compass.session.session import Session, SessionState
+from true_compass.session.work import OFF, SET, SKIPPED, Deed, Work, deed_name
 
 
 class StopsModel(QObject):
@@ -25,27 +24,47 @@ class StopsModel(QObject):
     changed = pyqtSignal()
     """Another plan, or another tick."""
 
-    def __init__(self, session: Session, bridge: Bridge, parent: QObject) -> None:
+    doubted = pyqtSignal(str)
+    """What was to be ticked is not free where the crank stands: asked again, it is done."""
+
+    def __init__(self, session: Session, parent: QObject) -> None:
         super().__init__(parent)
         self.session = session
-        self.word = "two-stop"
         self.choice = Choice()
-        self.done: dict[str, str] = {}
-        self.checking = False
-        """Whether this round only checks: what is out of band is noted, and set on the next."""
-        self.place = 0
-        """The stop that is worked at."""
-        self._history: list[tuple[str, str]] = []
-        self._kept: dict[str, Any] = {}
         self._rig: Rig | None = None
         self._rows: list[Row] = []
-        self._source = session.state.source
-        bridge.engine_changed.connect(self._on_engine)
-        bridge.tried.connect(self._on_tried)
+        self._doubted: tuple[Item, float] | None = None
+        self._leave = session.subscribe(self._on_change)
+        self.destroyed.connect(self._leave)
+
+    @property
+    def work(self) -> Work:
+        """What has been done on the open engine."""
+        return self.session.state.work
+
+    @property
+    def done(self) -> Mapping[Deed, str]:
+        """How each item, or each quarter of a sweep, was seen to."""
+        return self.work.done
+
+    @property
+    def word(self) -> str:
+        """The word of the chosen school."""
+        return self.work.school
+
+    @property
+    def place(self) -> int:
+        """The stop that is worked at, from 0."""
+        return self.work.place
+
+    @property
+    def checking(self) -> bool:
+        """Whether this round only checks: what is out of band is noted, and set on the next."""
+        return self.work.checking
 
     @property
     def rig(self) -> Rig:
-        """The open engine, with what is tried on it."""
+        """The open engine as it is set."""
         return self.session.state.rig
 
     @property
@@ -83,10 +102,19 @@ class StopsModel(QObject):
         return plan if plan is not None and plan.safe else None
 
     @property
+    def stops(self) -> tuple[Stop, ...]:
+        """The stops of a plan that is safe to follow; a sweep ends with the preload on all."""
+        plan = self.usable
+        if plan is None:
+            return ()
+        if not plan.swept:
+            return plan.stops
+        return (*plan.stops, Stop(plan.stops[-1].crank_deg, plan.swept, 0.0, "the preload on all"))
+
+    @property
     def stop(self) -> Stop | None:
         """The stop that is worked at."""
-        plan = self.usable
-        return plan.stops[min(self.place, len(plan.stops) - 1)] if plan else None
+        return self.stops[min(self.place, len(self.stops) - 1)] if self.stops else None
 
     @property
     def next_item(self) -> StopItem | None:
@@ -94,56 +122,69 @@ class StopsModel(QObject):
         stop = self.stop
         if stop is None:
             return None
-        return next((item for item in stop.items if item.name not in self.done), None)
+        return next((due for due in stop.items if due.item not in self.done), None)
+
+    def _deeds(self, place: int) -> list[Deed]:
+        """What is to be ticked at a stop: its items, or the quarter of a sweep."""
+        stop = self.stops[place]
+        return [due.item for due in stop.items] or [place + 1]
+
+    @property
+    def deeds(self) -> list[Deed]:
+        """Everything that is to be ticked, in the order of the plan."""
+        return [deed for place in range(len(self.stops)) for deed in self._deeds(place)]
+
+    @property
+    def seen_to(self) -> int:
+        """How much of it has been ticked."""
+        return sum(deed in self.done for deed in self.deeds)
 
     @property
     def finished(self) -> bool:
-        """Whether every item has been seen to."""
-        plan = self.usable
-        return plan is not None and all(
-            item.name in self.done for stop in plan.stops for item in stop.items
-        )
+        """Whether everything has been seen to."""
+        return bool(self.deeds) and self.seen_to == len(self.deeds)
 
     @property
-    def to_set(self) -> list[str]:
+    def set_any(self) -> bool:
+        """Whether anything was set on this round, so that nuts were touched."""
+        return any(self.done.get(deed) == SET for deed in self.deeds)
+
+    @property
+    def to_set(self) -> list[Item]:
         """Items that a round of checking found out of their band, in the order of the plan."""
-        plan = self.usable
-        items = (item.name for stop in (plan.stops if plan else ()) for item in stop.items)
-        return [name for name in items if self.done.get(name) == OFF]
+        return [d for d in self.deeds if isinstance(d, Item) and self.done.get(d) == OFF]
 
     @property
     def next_place(self) -> int | None:
         """The next stop at which something is open, the ones before this last; or None."""
-        stops = self.usable.stops if self.usable else ()
         open_ones = [
             place
-            for place, stop in enumerate(stops)
-            if any(item.name not in self.done for item in stop.items)
+            for place in range(len(self.stops))
+            if any(deed not in self.done for deed in self._deeds(place))
         ]
         later = [place for place in open_ones if place > self.place]
         return next(iter([*later, *open_ones]), None)
 
+    def loose_at(self, place: int) -> list[Item]:
+        """What is loose in a quarter of a sweep, counted from where the crank stands now."""
+        at_deg = self.session.state.crank_deg + QUARTER_DEG * (place - self.place)
+        free = self.rig.item_margins_deg(np.array([at_deg]))[:, 0] >= 0
+        return [item for item, is_free in zip(self.rig.items, free, strict=True) if is_free]
+
     def check_only(self, checking: bool) -> None:
         """Only check on this round, or set as well."""
-        if checking != self.checking:
-            self.checking = checking
-            self.changed.emit()
+        self.session.work_at(checking=checking)
 
     def set_those(self) -> None:
         """After a round of checking: go round what was out of its band, and set it."""
-        for name in self.to_set:
-            del self.done[name]
-        self._history.clear()
-        self.checking, self.place = False, -1
-        self.place = self.next_place or 0
-        self.changed.emit()
+        self.session.tick(dict.fromkeys(self.to_set), "the round of setting")
+        self.session.work_at(checking=False, place=-1)
+        self.session.work_at(place=self.next_place or 0)
 
     def choose(self, word: str) -> None:
         """Take another school. What has been set stays set."""
         if word in BY_WORD and word != self.word:
-            self.word, self.place = word, 0
-            self._history.clear()
-            self.changed.emit()
+            self.session.work_at(school=word, place=0)
 
     def ask(self, choice: Choice) -> bool:
         """Ask a solved plan for other stops or another margin; whether that can be."""
@@ -152,124 +193,76 @@ class StopsModel(QObject):
         except NotApplicableError:
             return False
         self.choice, self._rig = choice, None
-        self.place = 0
+        self.session.work_at(place=0)
         self.changed.emit()
         return True
 
-    def tick(self, name: str, how: str = SET) -> None:
-        """Note an item as set, left or skipped; again, and it is open once more."""
-        if self.done.get(name) == how:
-            del self.done[name]
-        else:
-            self.done[name] = how
-            self._history.append((name, how))
-        self.changed.emit()
+    def tick(self, item: Item, how: str = SET) -> None:
+        """Note an item as set, left or skipped; again, and it is open once more.
+
+        What is not free where the crank stands is noted only when it is asked for twice.
+        """
+        if self.done.get(item) == how:
+            self.session.tick({item: None}, f"open again: {item.name}")
+            return
+        here = self.session.state.crank_deg
+        if how != SKIPPED and not self._free_now(item) and self._doubted != (item, here):
+            self._doubted = (item, here)
+            self.doubted.emit(
+                f"{item.name} is not free where the crank stands. Press again to note it all the "
+                "same."
+            )
+            return
+        self._doubted = None
+        self.session.tick({item: how}, f"tick of {item.name}")
+
+    def _free_now(self, item: Item) -> bool:
+        plan = self.plan
+        if plan is not None and plan.swept:
+            return True  # the preload goes on wherever the crank stands
+        here = np.array([self.session.state.crank_deg])
+        return bool(self.rig.item_margins_deg(here)[self.rig.items.index(item), 0] >= 0)
+
+    def tick_quarter(self, place: int) -> None:
+        """Note a quarter of a sweep as taken up; again, and it is open once more."""
+        deed = place + 1
+        how = None if deed in self.done else SET
+        self.session.tick({deed: how}, f"tick of {deed_name(deed)}")
 
     def see_to_next(self, how: str = SET) -> None:
-        """Note the item that is due; on a round that only checks, what would be set is `OFF`."""
-        item = self.next_item
-        if item is not None:
-            self.tick(item.name, OFF if how == SET and self.checking else how)
-
-    def undo(self) -> bool:
-        """Take the last tick back; whether there was one."""
-        while self._history:
-            name, how = self._history.pop()
-            if self.done.get(name) == how:
-                del self.done[name]
-                self.changed.emit()
-                return True
-        return False
+        """Note what is due; on a round that only checks, what would be set is `OFF`."""
+        due, stop = self.next_item, self.stop
+        if due is not None:
+            self.tick(due.item, OFF if how == SET and self.checking else how)
+        elif stop is not None and stop.loose_now and self.place + 1 not in self.done:
+            self.tick_quarter(self.place)
 
     def begin_again(self) -> None:
         """Nothing has been set."""
-        self.done.clear()
-        self._history.clear()
-        self.place, self.checking = 0, False
-        self.changed.emit()
+        self.session.tick(dict.fromkeys(self.done), "starting again")
+        self.session.work_at(place=0, checking=False)
 
     def go_to(self, place: int) -> None:
         """Work at another stop."""
-        plan = self.plan
-        if plan is not None and 0 <= place < len(plan.stops) and place != self.place:
-            self.place = place
-            self.changed.emit()
+        if 0 <= place < len(self.stops):
+            self.session.work_at(place=place)
 
     def start_from_here(self) -> None:
         """Work first at the stop that the crank comes to next."""
-        plan, here = self.usable, self.session.state.crank_deg
-        if plan is not None:
-            ways = [degrees_on(stop.crank_deg, here) % 719.999 for stop in plan.stops]
+        here = self.session.state.crank_deg
+        if self.stops:
+            ways = [degrees_on(stop.crank_deg, here) % 719.999 for stop in self.stops]
             self.go_to(ways.index(min(ways)))
 
-    def not_free_now(self) -> list[str]:
+    def not_free_now(self) -> list[Item]:
         """Items of this stop that the crank, as it stands, does not leave free."""
         stop = self.stop
-        if stop is None:
-            return []
-        names = self.rig.item_names
-        margins = self.rig.item_margins_deg(np.array([self.session.state.crank_deg]))[:, 0]
-        return [item.name for item in stop.items if margins[names.index(item.name)] < 0]
+        return [due.item for due in stop.items if not self._free_now(due.item)] if stop else []
 
-    # What outlasts a close ------------------------------------------------------------------
-
-    def kept_text(self) -> str:
-        """Progress on every engine, as text for the settings."""
-        self._keep()
-        return json.dumps(self._kept)
-
-    def take_up(self, text: str) -> None:
-        """Take up the progress that a text holds; nonsense counts as none."""
-        try:
-            kept = json.loads(text) if text else {}
-        except ValueError:
-            kept = {}
-        self._kept = kept if isinstance(kept, dict) else {}
-        self._recall()
-
-    def _key(self) -> str:
-        return self._source.rig or str(self._source.path or "")
-
-    def _keep(self) -> None:
-        if self._key():
-            self._kept.pop(self._key(), None)
-            self._kept[self._key()] = {
-                "school": self.word,
-                "stop": self.place,
-                "done": self.done,
-                "checking": self.checking,
-            }
-            while len(self._kept) > MOST_ENGINES:
-                del self._kept[next(iter(self._kept))]
-
-    def _recall(self) -> None:
-        kept = self._kept.get(self._key(), {})
-        kept = kept if isinstance(kept, dict) else {}
-        word, place, done = kept.get("school"), kept.get("stop"), kept.get("done")
-        self.word = word if word in BY_WORD else "two-stop"
-        self.checking = kept.get("checking") is True
-        names = set(self.rig.item_names)
-        self.done = {}
-        if isinstance(done, dict):
-            self.done = {
-                name: how
-                for name, how in done.items()
-                if name in names and how in (SET, LEFT, SKIPPED, OFF)
-            }
-        stops = len(self.plan.stops) if self.plan else 1
-        self.place = place if isinstance(place, int) and 0 <= place < stops else 0
-
-    def _on_engine(self) -> None:
-        source = self.session.state.source
-        if source != self._source:
-            self._keep()
-            self._source = source
-            self._history.clear()
+    def _on_change(self, before: SessionState, after: SessionState) -> None:
+        if after.source != before.source and after.rig is not before.rig:
             self.choice = Choice()
-            self._recall()
-        self._rig = None
-        self.done = {n: how for n, how in self.done.items() if n in self.rig.item_names}
-        self.changed.emit()
-
-    def _on_tried(self) -> None:
-        self.changed.emit()
+        if after.crank_deg != before.crank_deg:
+            self._doubted = None
+        if (after.rig, after.work, after.tried) != (before.rig, before.work, before.tried):
+            self.changed.emit()

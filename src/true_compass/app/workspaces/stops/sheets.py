@@ -4,19 +4,22 @@ from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
+from true_compass.app.hints import show_hint
 from true_compass.app.look import Look, Painted
-from true_compass.app.workspaces.stops.model import LEFT, OFF, SET, SKIPPED, StopsModel
+from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.core.adjust import task_for
 from true_compass.core.evidence import signs_at, there_words
+from true_compass.core.items import Item, Part
 from true_compass.core.state import engine_state
 from true_compass.core.stops import Stop, StopItem
 from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+from true_compass.session.work import LEFT, OFF, SET, SKIPPED
 
 GAP: Final = 18.0
 TWO: Final = 560.0
@@ -37,7 +40,8 @@ class SheetsView(Painted):
     def __init__(self, model: StopsModel, bridge: Bridge, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._model = model
-        self._boxes: list[tuple[QRectF, int, StopItem]] = []
+        self._boxes: list[tuple[QRectF, int, StopItem | None]] = []
+        """Row, stop and item of what can be ticked; None is the quarter of a sweep."""
         self.only_one = False
         """Whether only the stop that is worked at is shown."""
         self.setObjectName("sheets")
@@ -53,11 +57,12 @@ class SheetsView(Painted):
         if plan is None:
             return []
         # A row that says which part of a rocker it is needs more room.
-        parts = any(" " in item.name for stop in plan.stops for item in stop.items)
+        parts = any(due.item.part is not Part.WHOLE for due in plan.items)
         two = self.logical_width > (TWO_WITH_PARTS if parts else TWO)
         count = 2 if two and not self.only_one else 1
-        first = min(self._model.place, max(len(plan.stops) - count, 0))
-        return list(enumerate(plan.stops))[first : first + count]
+        stops = self._model.stops or plan.stops
+        first = min(self._model.place, max(len(stops) - count, 0))
+        return list(enumerate(stops))[first : first + count]
 
     def paint(self, p: QPainter) -> None:
         """Draw the sheets, or why there are none."""
@@ -81,8 +86,12 @@ class SheetsView(Painted):
         theme, here = self.look.theme, number == self._model.place
         edge = flat_pen(theme.ink, 2.4) if here else flat_pen(theme.hair, 1.6)
         rounded(p, box.adjusted(1, 1, -1, -1), 6, theme.sheet, edge)
-        total = len(self._model.plan.stops) if self._model.plan else 0
+        plan = self._model.plan
+        total = len(plan.stops) if plan else 0
         title = QRectF(box.left() + 18, box.top() + 8, box.width() - 36, 36)
+        if plan is not None and plan.swept:
+            self._sweep_sheet(p, box, title, number, stop)
+            return
         thing = self._model.thing
         used = draw_text(p, title, f"{thing} {number + 1}", HEAD, theme.ink, Weight.STRONG)
         of = QRectF(title.left() + used + 8, title.top() + 4, 60, 30)
@@ -114,12 +123,72 @@ class SheetsView(Painted):
         tip = QPointF(middle, top + 4)
         p.drawPolygon(QPolygonF([tip, tip + QPointF(-9, -15), tip + QPointF(9, -15)]))
 
+    def _sweep_sheet(
+        self, p: QPainter, box: QRectF, title: QRectF, number: int, stop: Stop
+    ) -> None:
+        """A quarter of a sweep with what is loose there, or the preload on all at its end."""
+        theme, here = self.look.theme, number == self._model.place
+        count = len(self._model.plan.stops) if self._model.plan else 0
+        last = number == count
+        head = "Preload on all" if last else f"Quarter {number + 1}"
+        used = draw_text(p, title, head, HEAD, theme.ink, Weight.STRONG)
+        if not last:
+            of = QRectF(title.left() + used + 8, title.top() + 4, 60, 30)
+            draw_text(p, of, f"of {count}", BODY, theme.ink2)
+        lines = [
+            "First slacken every adjuster until it clacks; begin anywhere."
+            if number == 0
+            else "Wherever the crank stands now; the same on all."
+            if last
+            else "A quarter turn on.",
+            "" if last else "Take up to zero lash whatever is loose now:",
+        ]
+        y = box.top() + 48
+        for line in filter(None, lines):
+            words = QRectF(box.left() + 18, y, box.width() - 36, 24)
+            draw_text(p, words, line, BODY, theme.ink, Weight.LABEL)
+            y += 26
+        top = y + 8
+        if last:
+            items = self._in_sight(stop, box.bottom() - 12 - top)
+            high = min((box.bottom() - 12 - top) / max(len(items), 1), ROW_MOST)
+            for place, item in enumerate(items):
+                row = QRectF(box.left() + 4, top + place * high, box.width() - 8, high)
+                self._row(p, row, item, self._middle(box), here)
+                self._boxes.append((row, number, item))
+            return
+        room = QRectF(box.left() + 18, top, box.width() - 36, box.bottom() - 76 - top)
+        self._loose_chips(p, room, self._model.loose_at(number))
+        foot = QRectF(box.left() + 4, box.bottom() - 64, box.width() - 8, 56)
+        if here and number + 1 not in self._model.done:
+            p.fillRect(foot.adjusted(1, 1, -1, -1), theme.now_tint)
+        words = foot.adjusted(14, 0, -60, 0)
+        draw_text(p, words, "Taken up in this quarter", LEAD, theme.ink, Weight.STRONG)
+        tick = QRectF(foot.right() - 46, foot.center().y() - 17, 34, 34)
+        self._tick_box(p, tick, self._model.done.get(number + 1))
+        self._boxes.append((foot, number, None))
+
+    def _loose_chips(self, p: QPainter, box: QRectF, loose: list[Item]) -> None:
+        """What is free in a quarter, as chips without a figure: nothing is named to be set."""
+        theme = self.look.theme
+        for wide in (110.0, 92.0, 74.0, 58.0, 46.0):
+            high = wide * 0.58
+            per_row = max(int((box.width() + 10) // (wide + 10)), 1)
+            if -(-len(loose) // per_row) * (high + 10) <= box.height():
+                break
+        for place, item in enumerate(loose):
+            x = box.left() + (place % per_row) * (wide + 10)
+            y = box.top() + (place // per_row) * (high + 10)
+            chip = QRectF(x, y, wide, high)
+            rounded(p, chip, high * 0.3 if item.rounded else 2.0, theme.ink, None)
+            draw_text(p, chip, item.code, high * 0.6, theme.on_ink, Weight.STRONG, CENTRE)
+
     def _in_sight(self, stop: Stop, room: float) -> list[StopItem]:
         """The items that there is room for, the next one among them."""
         count = max(int(room // ROW_LEAST), 1)
         if len(stop.items) <= count:
             return list(stop.items)
-        open_ones = [i for i, item in enumerate(stop.items) if item.name not in self._model.done]
+        open_ones = [i for i, due in enumerate(stop.items) if due.item not in self._model.done]
         first = max((open_ones[0] if open_ones else 0) - 1, 0)
         first = min(first, len(stop.items) - count)
         return list(stop.items[first : first + count])
@@ -153,15 +222,12 @@ class SheetsView(Painted):
                 Weight.LABEL,
             )
         tip = QRectF(box.left() + 18, y + 14, box.width() - 36, 20)
-        line = there_words(rig, round(stop.crank_deg, 3))
+        line = there_words(rig, round(stop.crank_deg, 3), words)
         draw_one_of(p, tip, (line, f"{line.partition(':')[0]}."), NOTE, theme.ink2)
-        if not stop.items:
-            nothing = QRectF(box.left() + 18, box.top() + HEAD_ROOM + 10, box.width() - 36, 30)
-            draw_text(p, nothing, "Nothing is due here.", BODY, theme.ink2)
 
     def _row(self, p: QPainter, row: QRectF, item: StopItem, middle: float, here: bool) -> None:
         theme = self.look.theme
-        done = self._model.done.get(item.name)
+        done = self._model.done.get(item.item)
         due = self._model.next_item
         if here and due is not None and due.name == item.name:
             p.fillRect(row.adjusted(1, 1, -1, -1), theme.now_tint)
@@ -175,11 +241,16 @@ class SheetsView(Painted):
             item,
         )
         self._bar(p, row, item, middle)
-        task = task_for(self._model.rig.engine, item.name)
+        task = task_for(self._model.rig.engine, item.item)
         where = QRectF(row.right() - 128, row.top(), 76, row.height())
         draw_text(p, where, task.short, LABEL, theme.ink, Weight.STRONG, RIGHT)
         side = min(row.height() - 8, 34.0)
         box = QRectF(row.right() - 12 - side, row.center().y() - side / 2, side, side)
+        self._tick_box(p, box, done)
+
+    def _tick_box(self, p: QPainter, box: QRectF, done: str | None) -> None:
+        """A box that says how something was seen to."""
+        theme, side = self.look.theme, box.width()
         fill = theme.ink if done and done != SKIPPED else theme.sheet
         rounded(p, box, 4, fill, flat_pen(theme.ink, 2))
         if done == SKIPPED:
@@ -195,7 +266,7 @@ class SheetsView(Painted):
 
     def _chip(self, p: QPainter, box: QRectF, item: StopItem) -> None:
         theme = self.look.theme
-        radius = box.height() * 0.3 if item.name[0] in "IU" else 2.0
+        radius = box.height() * 0.3 if item.item.rounded else 2.0
         if item.margin_deg < 0:
             rounded(p, box, radius, None, flat_pen(theme.hair, 1.6))
             colour = theme.ink3
@@ -205,7 +276,7 @@ class SheetsView(Painted):
         else:
             rounded(p, box, radius, theme.ink, None)
             colour = theme.on_ink
-        of, _, part = item.name.partition(" ")
+        of, part = item.item.code, item.item.part.value
         if not part:
             draw_text(p, box, of, LEAD, colour, Weight.STRONG, CENTRE)
         elif box.height() < 34:  # rows this low have no bar: the word stands beside the chip
@@ -222,9 +293,13 @@ class SheetsView(Painted):
         """How far the item stays free back and on; under 30° the bar is only an outline."""
         theme, half = self.look.theme, middle - row.left() - 84
         if item.margin_deg < 0:
-            words = f"not free: {-item.margin_deg:.0f}° off its base circle"
-            where = QRectF(row.left() + 84, row.top(), 2 * half, row.height())
-            draw_text(p, where, words, BODY, theme.ink, Weight.STRONG, CENTRE)
+            off = f"{-item.margin_deg:.0f}° off"
+            words = (f"not free: {off} its base circle", f"not free: {off}", off)
+            # In a low row the word for a part stands beside the chip.
+            aside = 62.0 if item.item.part is not Part.WHOLE and row.height() < BAR_LEAST else 0.0
+            left = row.left() + 84 + aside
+            where = QRectF(left, row.top(), 2 * half - aside, row.height())
+            draw_one_of(p, where, words, BODY, theme.ink, Weight.STRONG, CENTRE)
             return
         low = row.height() < BAR_LEAST
         y = row.center().y() + (0 if low else min(row.height() * 0.16, 11))
@@ -237,7 +312,7 @@ class SheetsView(Painted):
         )
         if low:
             y += 14
-        elif item.name[0] in "EB":
+        elif not item.item.rounded:
             p.fillRect(bar, theme.ink)
         else:
             rounded(p, bar, 0, theme.sheet, flat_pen(theme.ink, 2))
@@ -259,8 +334,11 @@ class SheetsView(Painted):
         for box, number, item in self._boxes:
             if box.contains(spot):
                 self._model.go_to(number)
+                if item is None:
+                    self._model.tick_quarter(number)
+                    return
                 # On a round that only checks nothing is set: a tick says that it was good.
-                self._model.tick(item.name, LEFT if self._model.checking else SET)
+                self._model.tick(item.item, LEFT if self._model.checking else SET)
                 return
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -289,20 +367,20 @@ class SheetsView(Painted):
         wide = (self.logical_width + GAP) / len(shown)
         _, stop = shown[min(int(spot.x() / wide), len(shown) - 1)]
         lines = [
-            f"{sign.look} (fooled by {sign.fooled_by})" if sign.fooled_by else sign.look
+            f"{sign.look} ({sign.fooled_by} can mislead)" if sign.fooled_by else sign.look
             for sign in signs_at(self._model.rig, stop.crank_deg)
         ]
-        QToolTip.showText(event.globalPos(), "\n".join(lines) or stop.sign, self)
+        show_hint(event.globalPos(), "\n".join(lines) or stop.sign, self)
 
     def event(self, event: object) -> bool:
         """Say on hover what an item is and where the blade goes."""
         if isinstance(event, QHelpEvent):
             spot = QPointF(event.pos()) / self.look.scale
             for box, _, item in self._boxes:
-                if box.contains(spot):
-                    task = task_for(self._model.rig.engine, item.name)
+                if item is not None and box.contains(spot):
+                    task = task_for(self._model.rig.engine, item.item)
                     words = f"{item.name}: {task.full_name}\n{task.target_words}, {task.place}"
-                    QToolTip.showText(event.globalPos(), words, self)
+                    show_hint(event.globalPos(), words, self)
                     return True
             self._tell_signs(event, spot)
             return True

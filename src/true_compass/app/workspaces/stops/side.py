@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
 from true_compass.app.workspaces.stops.model import StopsModel
-from true_compass.core.adjust import LAST_ROUND, task_for
+from true_compass.core.adjust import last_round, task_for
 from true_compass.core.evidence import CARE
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, paragraph_height
@@ -23,7 +23,7 @@ NAMED: Final = 6
 """How many items are told by name where they are no longer free."""
 _CHECK_STEPS: Final = (
     "This round only checks: no nut is slackened.",
-    "In the accepted band: leave it. If not: out of band, and on.",
+    "In the accepted band: leave it. If not, press Out of band and go on.",
 )
 
 
@@ -54,7 +54,6 @@ class SchoolList(Painted):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         model.changed.connect(self.update)
-        bridge.tried.connect(self.update)
 
     @property
     def row_height(self) -> float:
@@ -134,12 +133,8 @@ class NextItem(Painted):
         self.measured = ""
         """What a measured gap asks for."""
         self.setObjectName("next_item")
-        model.changed.connect(self._on_changed)
+        model.changed.connect(self.update)
         bridge.turned.connect(self.update)
-
-    def _on_changed(self) -> None:
-        self.measured = ""
-        self.update()
 
     def lines(self) -> tuple[str, list[str]]:
         """Head line, and the lines below it."""
@@ -156,18 +151,20 @@ class NextItem(Painted):
             wrong = model.to_set
             if wrong:
                 return f"Checked: {len(wrong)} out of band", [
-                    f"{', '.join(wrong)}.",
+                    f"{', '.join(item.name for item in wrong)}.",
                     "Set those: the plan then goes round these only.",
                 ]
             head = "All in band" if model.checking else "All set. Last round"
-            return head, list(LAST_ROUND)
-        off = model.not_free_now()
-        stop, item = model.stop, model.next_item
+            return head, list(last_round(model.set_any))
+        off = [item.name for item in model.not_free_now()]
+        stop, due = model.stop, model.next_item
         assert stop is not None
-        if item is None:
-            return "This stop is done", ["Go on to the next stop."]
-        task = task_for(model.rig.engine, item.name)
-        head = f"{item.name} to {task.target_words}" if task.target_mm is not None else item.name
+        if stop.loose_now and model.place + 1 not in model.done:
+            return self._quarter_lines()
+        if due is None:
+            return f"This {model.thing.lower()} is done", ["Go on to the next."]
+        task = task_for(model.rig.engine, due.item)
+        head = f"{due.name} to {task.target_words}" if task.target_mm is not None else due.name
         words = task.target_words
         lines = [] if task.target_mm is not None else [f"{words[0].upper()}{words[1:]}."]
         if off:
@@ -179,15 +176,32 @@ class NextItem(Painted):
         lines += [self.measured] if self.measured else list(steps)
         return head, [line for line in lines if line]
 
+    def _quarter_lines(self) -> tuple[str, list[str]]:
+        """One quarter of a sweep: no item is named, whatever is loose is taken up."""
+        first = self._model.place == 0
+        begin = "First slacken every adjuster until it clacks. Begin anywhere; chalk the damper."
+        loose = ", ".join(item.name for item in self._model.loose_at(self._model.place))
+        return f"Quarter {self._model.place + 1}", [
+            *([begin] if first else []),
+            "Take up to zero lash whatever is loose now, and nothing else.",
+            "Where it is still tight, leave it: its turn comes.",
+            f"Loose where the crank stands: {loose}.",
+        ]
+
     def counted(self) -> str:
         """How far the work has come."""
         model = self._model
         plan = model.usable
         if plan is None:
             return ""
-        total = sum(len(stop.items) for stop in plan.stops)
         where = f"{model.thing} {model.place + 1} of {len(plan.stops)}"
-        return f"{where}. {len(model.done)} of {total} seen to."
+        if plan.swept and model.place >= len(plan.stops):
+            where = "Preload"
+        tried = " Watch tries another lash or cam; this is as set." if self._tried() else ""
+        return f"{where}. {model.seen_to} of {len(model.deeds)} done.{tried}"
+
+    def _tried(self) -> bool:
+        return self._model.session.state.tried is not None
 
     def paint(self, p: QPainter) -> None:
         """Draw the lines, to be read from the engine; a line of care at the foot."""
@@ -202,7 +216,7 @@ class NextItem(Painted):
             y, px = y + 34, BODY
         elif item is not None and not last:
             draw_text(p, QRectF(0, y, width, 50), name, 44, theme.ink, Weight.STRONG)
-            full = task_for(self._model.rig.engine, item.name).full_name
+            full = task_for(self._model.rig.engine, item.item).full_name
             y += 52
             draw_text(p, QRectF(0, y, width, 24), full, BODY, theme.ink2)
             y += 28

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
 from true_compass.core.state import Rig
-from true_compass.core.where import FOOLS, Places, Seen
 from true_compass.core.where import Look as Sign
+from true_compass.core.where import Places, Seen
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.ring import OUTER, free_arcs, lap_direction, paint_frame, sense_of
 from true_compass.drawing.text import CENTRE, RIGHT, draw_centred, draw_paragraph, draw_text
@@ -26,9 +26,18 @@ HEADS: Final = {
 TITLES: Final = {
     Sign.MARK: "mark in line",
     Sign.DOTS: "gear dots",
+    Sign.ROCKING: "valves rock",
+    Sign.STILL: "piston at its top",
     Sign.PRESSURE: "thumb: pressure",
     Sign.ROTOR: "rotor at post",
 }
+EXCLUDED: Final = {
+    Sign.LOOSE: (Sign.TIGHT, Sign.OPENING, Sign.CLOSING),
+    Sign.TIGHT: (Sign.LOOSE,),
+    Sign.OPENING: (Sign.LOOSE, Sign.CLOSING),
+    Sign.CLOSING: (Sign.LOOSE, Sign.OPENING),
+}
+"""What one sign of a valve takes back: a person sees only one of them."""
 _WAYS: Final = {
     Qt.Key.Key_Right: (1, 0),
     Qt.Key.Key_Left: (-1, 0),
@@ -38,6 +47,10 @@ _WAYS: Final = {
 KNOWN_DEG: Final = 20.0
 """A longer stretch is no place to begin a plan from."""
 NARROW_HEAD: Final = 52.0
+LOW: Final = 480.0
+LEAST_ROW: Final = 23.0
+LEAST_CELL: Final = 38.0
+LONGEST: Final = max(map(len, HEADS.values()))
 LEFT_SIDE: Final = 440.0
 
 
@@ -98,18 +111,17 @@ class WhereView(Painted):
         if sign in self.seen:
             self.seen.remove(sign)
         else:
-            if sign.look in HEADS:
-                self.seen = [s for s in self.seen if not (s.look in HEADS and s.name == sign.name)]
+            out = EXCLUDED.get(sign.look, ())
+            self.seen = [s for s in self.seen if not (s.look in out and s.name == sign.name)]
             self.seen.append(sign)
         self._on_seen()
 
     def answer(self) -> tuple[str, str]:
         """What is left, and what to look at next or who the likely fool is."""
         arcs = self._arcs()
-        fool = self.places.fool(self.seen)
-        if fool is not None:
-            first = "These signs contradict each other"
-            return first, f"Doubt this one first: {fool.words}. It is fooled by {FOOLS[fool.look]}."
+        doubt = self.places.doubt(self.seen)
+        if doubt is not None:
+            return "These signs contradict each other", doubt.words
         total = sum(length for _, length in arcs)
         if not self.seen:
             first = "Tick what you see"
@@ -121,7 +133,7 @@ class WhereView(Painted):
         look = self.places.next_look(self.seen)
         if look is None:
             return first, "No look at a valve tells more. Go on to the next mark or dead centre."
-        return first, f"Look next: {look[0]} It leaves {look[1]:.0f}° on average."
+        return first, f"Look next: {look[0]} It narrows it to about {look[1]:.0f}°."
 
     def paint(self, p: QPainter) -> None:
         """Draw ring, answer, and the table of signs."""
@@ -167,8 +179,9 @@ class WhereView(Painted):
         signs = self.places.looks()
         valves = list(self._session.state.engine.valves)
         below = [look for look in TITLES if any(sign.look is look for sign in signs)]
-        foot = 33.0 * len(below) + 14.0
-        columns = 1 if len(valves) <= 16 else 2
+        pitch = 33.0 if self.logical_height > LOW else 27.0
+        foot = pitch * len(below) + 14.0
+        columns = self._columns(len(valves), self.logical_width - left, foot)
         wide = (self.logical_width - left) / columns
         rows = -(-len(valves) // columns)
         high = min((self.logical_height - 30 - foot) / rows, 40.0)
@@ -182,23 +195,42 @@ class WhereView(Painted):
         for number, valve in enumerate(valves):
             x, y = left + (number // rows) * wide, 26 + (number % rows) * high
             name = QRectF(x, y, 54, high)
-            draw_text(p, name, valve.name, LABEL, self.look.theme.ink, Weight.STRONG, RIGHT)
+            draw_text(
+                p,
+                name,
+                valve.name,
+                min(LABEL, high * 0.72),
+                self.look.theme.ink,
+                Weight.STRONG,
+                RIGHT,
+            )
             for place, look in enumerate(HEADS):
                 sign = Seen(look, valve.name)
                 if sign in signs:
                     cell = QRectF(x + 64 + place * each, y + 2, each - 6, high - 4)
-                    self._box(p, cell, sign, "")
+                    self._box(p, cell, sign, HEADS[look])
         top = self.logical_height - foot + 8
         for line, look in enumerate(below):
             some = [sign for sign in signs if sign.look is look]
-            self._line(p, left, top + 33.0 * line, TITLES[look], some)
+            self._line(p, left, top + pitch * line, pitch - 5, TITLES[look], some)
 
-    def _line(self, p: QPainter, left: float, y: float, title: str, signs: list[Seen]) -> None:
-        words = QRectF(left, y, 118, 28)
+    def _columns(self, valves: int, wide: float, foot: float) -> int:
+        """How many columns of valves: more where rows would be too low to read."""
+        for columns in (1, 2, 3):
+            high = (self.logical_height - 30 - foot) / -(-valves // columns)
+            if high >= LEAST_ROW:
+                break
+        most = max(int(wide // (70 + len(HEADS) * LEAST_CELL)), 1)
+        return min(columns, most)
+
+    def _line(
+        self, p: QPainter, left: float, y: float, high: float, title: str, signs: list[Seen]
+    ) -> None:
+        words = QRectF(left, y, 118, high)
         draw_text(p, words, title, NOTE + 1, self.look.theme.ink2, Weight.LABEL)
         each = (self.logical_width - left - 126) / len(signs)
         for place, sign in enumerate(signs):
-            cell = QRectF(left + 126 + place * each, y + 1, min(each - 4, 150), 28)
+            cell = QRectF(left + 126 + place * each, y + 1, min(each - 4, 150), high)
             self._box(p, cell, sign, sign.name)
 
     def _box(self, p: QPainter, cell: QRectF, sign: Seen, words: str) -> None:
@@ -206,8 +238,10 @@ class WhereView(Painted):
         fill = theme.ink if ticked else theme.sheet
         rounded(p, cell, 4, fill, flat_pen(theme.line, 1.4))
         colour = theme.on_ink if ticked else theme.ink
-        text = words or (sign.look.value if ticked else "")
-        draw_text(p, cell, text, NOTE + 1, colour, Weight.LABEL, CENTRE)
+        weight = Weight.STRONG if ticked else Weight.BODY
+        longest = max(len(words), LONGEST if sign.look in HEADS else 2)
+        px = min(NOTE + 1, cell.height() * 0.66, cell.width() / (0.62 * longest))
+        draw_text(p, cell, words, max(px, 9.0), colour, weight, CENTRE)
         if sign == self._cursor and self.hasFocus():
             rounded(p, cell.adjusted(-2, -2, 2, 2), 5, None, QPen(theme.now, 3))
         self._boxes.append((cell, sign))

@@ -11,22 +11,23 @@ from true_compass.app.bridge import Bridge
 from true_compass.app.controls import DrawnButton, TabButton
 from true_compass.app.fields import field_style
 from true_compass.app.look import Look
-from true_compass.app.settings import Settings
 from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.stops.compare_view import CompareView, can_grow
-from true_compass.app.workspaces.stops.model import LEFT, SKIPPED, StopsModel
+from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
 from true_compass.app.workspaces.stops.where_view import KNOWN_DEG, WhereView
-from true_compass.core.adjust import screw_words
+from true_compass.core.adjust import gap_advice, task_for
 from true_compass.core.angles import degrees_on
-from true_compass.core.cam import Kind
 from true_compass.core.evidence import rim_words
+from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.state import AS_SET
-from true_compass.core.units import parse_length_mm
+from true_compass.core.stops import Stop
+from true_compass.core.units import ImplausibleGapError, parse_gap_mm
 from true_compass.session.session import Session
+from true_compass.session.work import LEFT, SKIPPED
 
 SIDE: Final = 330.0
 TABS: Final = ("Plan", "Do it", "Compare", "Where am I?")
@@ -38,7 +39,6 @@ OVERSHOT_DEG: Final = 45.0
 ASKED: Final = {
     "two-stop": "Begin at another TDC mark",
     "loose": "Begin at another TDC mark",
-    "quarter-turn": "Begin at another TDC mark",
     "fewest": "More or less margin",
     "most-margin": "More or fewer stops",
 }
@@ -61,7 +61,8 @@ class StopsWorkspace(Workspace):
         self.setObjectName("stops")
         self._session = session
         self._turner = turner
-        self.model = StopsModel(session, bridge, self)
+        self.model = StopsModel(session, self)
+        self.model.doubted.connect(self.said)
         self.page = PLAN
         self.tabs = [TabButton(look, words, self) for words in TABS]
         for button in self.tabs:
@@ -93,12 +94,12 @@ class StopsWorkspace(Workspace):
         self.where.changed.connect(self._show_there)
         self.measured = QLineEdit(self)
         self.measured.setObjectName("measured")
-        self.measured.setPlaceholderText("measured, mm")
         self.measured.setAccessibleName("Measured gap in mm or thou")
         self.measured.textEdited.connect(self._on_measured)
+        self.measured.returnPressed.connect(self._measured_twice)
         self.compare.changed.connect(self._show_use)
         self.model.changed.connect(self._show)
-        self.model.changed.connect(self.measured.clear)
+        self.model.changed.connect(self._forget_measured)
         bridge.turned.connect(self._show_turn)
         look.changed.connect(self._arrange)
         self._show()
@@ -108,19 +109,14 @@ class StopsWorkspace(Workspace):
         button.clicked.connect(act)
         return button
 
+    def _forget_measured(self) -> None:
+        self.measured.clear()
+        self.next_item.measured = ""
+
     def focus_first(self) -> QWidget:
         """The main view of the page."""
         pages = (self.sheets, self.sheets, self.compare, self.where)
         return dict(zip(TABS, pages, strict=True))[self.page]
-
-    def restore(self, settings: Settings) -> None:
-        """Progress survives closing the program."""
-        self.model.take_up(settings.progress())
-        self._show()
-
-    def remember(self, settings: Settings) -> None:
-        """Keep the progress."""
-        settings.remember_progress(self.model.kept_text())
 
     # Pages ---------------------------------------------------------------------------------
 
@@ -170,7 +166,7 @@ class StopsWorkspace(Workspace):
         self.model.see_to_next(SKIPPED)
 
     def _take_back(self) -> None:
-        self.model.undo()
+        self.undo_wanted.emit()
 
     def _fewer(self) -> None:
         self._ask(-1)
@@ -181,7 +177,7 @@ class StopsWorkspace(Workspace):
     def _ask(self, by: int) -> None:
         """One stop more or fewer, or 5° more or less, for the solved plans."""
         choice = self.model.choice
-        if self.model.word in ("two-stop", "loose", "quarter-turn"):
+        if self.model.word in ("two-stop", "loose"):
             offsets = sorted(
                 {round(d % 360.0, 6) for d in self.model.rig.true_offsets_deg.tolist()}
             )
@@ -200,31 +196,50 @@ class StopsWorkspace(Workspace):
         if stop is None or plan is None:
             return
         here = self._session.state.crank_deg
+        if plan.swept:
+            self.model.go_to(self.model.place + 1)
+            self._turner.turn_by(90.0)
+            return
         away = degrees_on(stop.crank_deg, here)
         at_stop = min(away, 720.0 - away) < AT_STOP_DEG
         after = self.model.next_place
         if at_stop and self.model.next_item is None and after is not None:
             self.model.go_to(after)
-            stop = plan.stops[after]
+            stop = self.model.stops[after]
         if overshot_deg(away):
             self._turner.come_up_to(stop.crank_deg)
         else:
             self._turner.jump_to(stop.crank_deg)
 
     def _on_measured(self) -> None:
-        item, text = self.model.next_item, self.measured.text()
+        self._show_measured(sure=False)
+
+    def _measured_twice(self) -> None:
+        """Return takes a gap that was asked back for what it is."""
+        self._show_measured(sure=True)
+
+    def _show_measured(self, sure: bool) -> None:
+        due, text = self.model.next_item, self.measured.text()
         self.next_item.measured = ""
-        valves = {valve.name: valve.kind for valve in self._session.state.engine.valves}
-        if item is not None and text.strip() and item.name in valves:
-            kind: Kind = valves[item.name]
-            engine = self._session.state.engine
-            try:
-                gap = parse_length_mm("measured gap", text)
-                words = screw_words(engine.train, kind, gap, engine.cam.timing(kind).lash_mm)
-            except EngineError as error:
-                words = f"The measured gap {error}."
-            self.next_item.measured = words
+        if due is not None and text.strip():
+            self.next_item.measured = self._measured_words(due.item, text, sure)
         self.next_item.update()
+
+    def _measured_words(self, item: Item, text: str, sure: bool) -> str:
+        """What a measured gap asks for, or the question back."""
+        engine = self._session.state.engine
+        task = task_for(engine, item)
+        if task.target_mm is None:
+            return task.measured
+        try:
+            gap_mm = parse_gap_mm(text, engine.gap_unit, task.target_mm)
+        except ImplausibleGapError as error:
+            if not sure:
+                return f"The measured gap {error}. Return takes it as it is."
+            gap_mm = error.gap_mm
+        except EngineError as error:
+            return f"The measured gap {error}."
+        return gap_advice(self.model.rig, item, self._session.state.crank_deg, gap_mm)
 
     def came_to_front(self) -> None:
         """Work out what changed while nobody looked."""
@@ -244,6 +259,9 @@ class StopsWorkspace(Workspace):
         if stop is None or plan is None:
             self.turn_button.hide()
             return
+        if plan.swept:
+            self._show_sweep_turn(stop)
+            return
         here = self._session.state.crank_deg
         away = degrees_on(stop.crank_deg, here)
         if overshot_deg(away):
@@ -252,12 +270,21 @@ class StopsWorkspace(Workspace):
         elif min(away, 720.0 - away) >= AT_STOP_DEG:
             words = self._turn_words(away, stop.crank_deg)
         elif self.model.next_item is None and self.model.next_place is not None:
-            after = plan.stops[self.model.next_place]
+            after = self.model.stops[self.model.next_place]
             words = self._turn_words(degrees_on(after.crank_deg, stop.crank_deg), after.crank_deg)
         else:
             words = ""
         self.turn_button.setText(words or "The crank stands at this stop")
         self.turn_button.setEnabled(bool(words))
+
+    def _show_sweep_turn(self, stop: Stop) -> None:
+        """A sweep counts quarters from wherever it was begun."""
+        last = self.model.place >= len(self.model.stops) - 1
+        done = self.model.next_item is None and self.model.place + 1 in self.model.done
+        words = f"Turn a quarter on: {rim_words(self.model.rig, 90.0) or '90°'}" if done else ""
+        first = "Begin anywhere" if self.model.place == 0 else "Take up what is loose, then tick"
+        self.turn_button.setText("The preload on all" if last else words or first)
+        self.turn_button.setEnabled(bool(words) and not last)
 
     def _turn_words(self, by_deg: float, to_deg: float) -> str:
         rim = rim_words(self.model.rig, by_deg)
@@ -269,7 +296,7 @@ class StopsWorkspace(Workspace):
         if self.compare.tried is not None:
             self.compare.go_back()
             return True
-        if self._session.state.rig.what_if != AS_SET:
+        if self._session.state.shown.what_if != AS_SET:
             self._session.try_out(AS_SET)
             return True
         return False
@@ -359,6 +386,10 @@ class StopsWorkspace(Workspace):
         buttons, usable = height - 54, self.model.usable is not None
         self._put(self.next_item, 20, 58, side - 14, buttons - 58 - 54)
         self._put(self.measured, 20, buttons - 46, 130, 38)
+        self.measured.setPlaceholderText(f"measured, {self._session.state.engine.gap_unit.value}")
+        undo = self._session.undo_words
+        self.back_button.setToolTip(f"Undo {undo}" if undo else "There is nothing to undo")
+        self.back_button.setAccessibleName(f"Undo {undo}" if undo else "Undo")
         self.measured.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
         rest = (side - 14 - 130 - 12) / 2
         self.check_button.setChecked(self.model.checking)
@@ -367,12 +398,19 @@ class StopsWorkspace(Workspace):
         again = "Set those" if self.model.finished and self.model.to_set else "Start again"
         self.again_button.setText(again)
         self._put(self.again_button, 162 + rest, buttons - 46, rest, 38)
-        self.set_button.setText("Out of band" if self.model.checking else "Set")
+        quarter = self.model.stop is not None and bool(self.model.stop.loose_now)
+        self.set_button.setText(
+            "Taken up" if quarter else "Out of band" if self.model.checking else "Set"
+        )
         each, x = (side - 14 - 18) / 4, 20.0
         for button in (self.set_button, self.leave_button, self.skip_button, self.back_button):
             self._put(button, x, buttons, each, 46)
             button.setEnabled(usable)
             x += each + 6
+        self.back_button.setEnabled(bool(undo))
+        for button in (self.leave_button, self.skip_button):
+            button.setEnabled(usable and not quarter)
+        self.measured.setEnabled(not quarter)
         self._arrange_sheets(side + 24, width, height)
 
     def _arrange_sheets(self, left: float, width: float, height: float) -> None:

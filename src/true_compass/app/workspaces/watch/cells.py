@@ -5,8 +5,9 @@ from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPen, QResizeEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, strokes_in_words
 from true_compass.drawing.chips import chip_figure, valve_chip
@@ -42,7 +43,7 @@ class CellsView(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self._cells: list[Cell] = []
-        self._scale = ArmScale(context.session.state.rig)
+        self._scale = ArmScale(context.session.state.shown)
         self.setObjectName("cells")
         self.setAccessibleName("End view: every throw from the front")
         self.setMouseTracking(True)
@@ -51,7 +52,7 @@ class CellsView(Painted):
         context.selection.changed.connect(self.update)
 
     def _on_engine(self) -> None:
-        self._scale = ArmScale(self._context.session.state.rig)
+        self._scale = ArmScale(self._context.session.state.shown)
         self._arrange()
         self.repaint_all()
 
@@ -130,7 +131,7 @@ class CellsView(Painted):
         """Draw what stands still from its picture, then every cell."""
         state, theme = self._context.session.state, self.look.theme
         frames = self._context.frames()
-        arms = arms_of(state.rig, self._scale, [frame.pose for frame in frames], self._sense)
+        arms = arms_of(state.shown, self._scale, [frame.pose for frame in frames], self._sense)
         self.paint_whole(p, "cells", self._paint_still)
         for cell in self._cells:
             view = EndView(self._scale, theme, self.stills, cell.factor)
@@ -221,6 +222,6 @@ class CellsView(Painted):
         if isinstance(event, QHelpEvent):
             cylinder = self.cylinder_under(QPointF(event.pos()))
             words = strokes_in_words(self._context, cylinder) if cylinder else ""
-            QToolTip.showText(event.globalPos(), words, self)
+            show_hint(event.globalPos(), words, self)
             return True
         return super().event(event)  # type: ignore[arg-type]

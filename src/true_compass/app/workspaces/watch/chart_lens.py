@@ -49,7 +49,7 @@ class ChartLens:
         state, theme = self._context.session.state, self._look.theme
         tall = self._tall
         if tall is None:
-            tall = self._tall = self._draw_tall(state.rig, width, height)
+            tall = self._tall = self._draw_tall(state.shown, width, height)
         scale = self._look.scale
         k = self.px_per_deg(height)
         source = QRectF(0, state.crank_deg * k * scale, width * scale, height * scale)

@@ -4,8 +4,9 @@ from typing import Final
 
 from PyQt6.QtCore import QEvent, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.chart_lens import ChartLens
 from true_compass.app.workspaces.watch.columns import GUTTER, ColumnGrid
@@ -90,7 +91,7 @@ class ChartView(Painted):
 
     def _paint_still(self, p: QPainter) -> None:
         p.translate(0, TOP)
-        theme, rig = self.look.theme, self._context.session.state.rig
+        theme, rig = self.look.theme, self._context.session.state.shown
         paint_axis(p, GUTTER - 14, self.chart_height, self.logical_width, theme)
         curves = LiftCurves.of(rig).fractions.tolist()
         grid = ColumnGrid.of(self.logical_width, rig.engine)
@@ -116,7 +117,7 @@ class ChartView(Painted):
             for row in range(engine.cylinder_count):
                 left, width = grid.box(row)
                 if left <= x <= left + width:
-                    QToolTip.showText(event.globalPos(), names_in_full(engine, row + 1), self)
+                    show_hint(event.globalPos(), names_in_full(engine, row + 1), self)
             return True
         return super().event(event)
 

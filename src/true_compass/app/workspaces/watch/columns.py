@@ -5,12 +5,13 @@ from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QEnterEvent, QFocusEvent, QHelpEvent, QMouseEvent, QPainter, QResizeEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import CylinderFrame, WatchContext, strokes_in_words
 from true_compass.core.engine import Engine
-from true_compass.core.phasing import Stroke
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.chips import Chip, chip_figure, valve_chip
 from true_compass.drawing.codes import Place, number_disc, stroke_plate, tdc_plate
 from true_compass.drawing.ring import sense_of
@@ -191,7 +192,7 @@ class CylinderColumn(Painted):
         if isinstance(event, QHelpEvent):
             chip = self.chip_under(QPointF(event.pos()))
             words = chip.sentence if chip else strokes_in_words(self._context, self.cylinder)
-            QToolTip.showText(event.globalPos(), words, self)
+            show_hint(event.globalPos(), words, self)
             return True
         return super().event(event)  # type: ignore[arg-type]
 

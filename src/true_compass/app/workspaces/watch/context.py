@@ -7,11 +7,13 @@ from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look
 from true_compass.app.turner import Turner
 from true_compass.app.workspaces.watch.selection import Selection
-from true_compass.core.cam import ExtraItem, Kind, Valve
+from true_compass.core.cam import ExtraItem, Valve
 from true_compass.core.engine import Engine
-from true_compass.core.phasing import DueToFire, Stroke, companion_of, due_to_fire
-from true_compass.core.state import WhatIf
-from true_compass.core.units import MM_PER_THOU
+from true_compass.core.items import Kind
+from true_compass.core.phasing import DueToFire, companion_of, due_to_fire
+from true_compass.core.state import tried_words
+from true_compass.core.strokes import Stroke
+from true_compass.core.units import thou_words
 from true_compass.drawing.chips import Chip
 from true_compass.drawing.codes import Place
 from true_compass.drawing.ring import place_of, shown_degrees
@@ -34,7 +36,7 @@ class CylinderFrame:
 def cylinder_frames(state: SessionState) -> list[CylinderFrame]:
     """Every column at the session's crank angle, worked out in one go."""
     now, engine = state.now, state.engine
-    fractions = (now.lift_mm / state.rig.full_lift_mm).tolist()
+    fractions = (now.lift_mm / state.shown.full_lift_mm).tolist()
     chips = [
         Chip(valve.kind, valve.name, margin, lift, valve.count)
         for valve, margin, lift in zip(
@@ -88,7 +90,7 @@ class WatchContext:
     def due(self) -> DueToFire:
         """The cylinder at compression TDC, or the one that comes to it next."""
         state = self.session.state
-        return due_to_fire(state.engine, state.rig.true_offsets_deg, state.crank_deg)
+        return due_to_fire(state.engine, state.shown.true_offsets_deg, state.crank_deg)
 
     def headline(self) -> tuple[str, str]:
         """Headline and its second part: who is at compression TDC or comes to it, and companion."""
@@ -99,7 +101,8 @@ class WatchContext:
             first = f"{who}: compression TDC"
         else:
             first = f"{who}: {shown_degrees(due.before_deg)}° before compression TDC"
-        tried = tried_words(state.rig.what_if)
+        tried = tried_words(state.shown.what_if)
+        tried = f"Trying {tried}" if tried else ""
         if tried:
             return first, tried
         if due.companion is None:
@@ -109,13 +112,13 @@ class WatchContext:
 
     def lash_words(self) -> list[tuple[str, str]]:
         """The lash of each kind of valve, in mm and in thou: `("I 0.25", "10 thou")`."""
-        engine, what_if = self.session.state.engine, self.session.state.rig.what_if
+        engine, what_if = self.session.state.engine, self.session.state.shown.what_if
         lashes = [
             (kind.letter, engine.cam.timing(kind).lash_mm + what_if.lash_mm(kind))
             for kind in Kind
             if not engine.cam.timing(kind).suction
         ]
-        return [(f"{letter} {mm:.2f}", f"{mm / MM_PER_THOU:.0f} thou") for letter, mm in lashes]
+        return [(f"{letter} {mm:.2f}", thou_words(mm)) for letter, mm in lashes]
 
     def in_words(self) -> str:
         """The whole of Watch as a sentence or two, for a screen reader."""
@@ -141,19 +144,3 @@ def names_in_full(engine: Engine, cylinder: int) -> str:
     """The codes of a cylinder's items with their full names, a line each."""
     items: tuple[Valve | ExtraItem, ...] = (*engine.valves, *engine.extra_items)
     return "\n".join(f"{i.name}: {i.full_name}" for i in items if i.cylinder == cylinder)
-
-
-def tried_words(what_if: WhatIf) -> str:
-    """What is being tried, in a few words; empty when nothing is."""
-    parts = [
-        *_pair("lash", what_if.intake_lash_mm, what_if.exhaust_lash_mm, ".2f", " mm"),
-        *_pair("cam", what_if.intake_advance_deg, what_if.exhaust_advance_deg, "g", "°"),
-    ]
-    return f"Trying {', '.join(parts)}".replace("-", "−") if parts else ""
-
-
-def _pair(what: str, intake: float, exhaust: float, form: str, unit: str) -> list[str]:
-    if intake == exhaust:
-        return [f"{what} {intake:+{form}}{unit}"] if intake else []
-    values = zip(Kind, (intake, exhaust), strict=True)
-    return [f"{kind.letter} {what} {value:+{form}}{unit}" for kind, value in values if value]

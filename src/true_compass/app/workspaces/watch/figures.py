@@ -82,11 +82,11 @@ class DialsView(Painted):
             with moved(q, self._middle(AT_LEFT)):
                 dials.paint_crank_face(q)
             with moved(q, self._middle(AT_RIGHT)):
-                dials.paint_rotor_face(q, state.rig, firing)
+                dials.paint_rotor_face(q, state.shown, firing)
 
         self.paint_whole(p, (firing, strong), faces)
         with moved(p, self._middle(AT_LEFT)):
-            dials.paint_crank(p, state.rig, state.now)
+            dials.paint_crank(p, state.shown, state.now)
         with moved(p, self._middle(AT_RIGHT)):
             dials.paint_rotor(p, state.now)
 
@@ -133,7 +133,7 @@ class Gutter(Painted):
 
     def _count(self) -> str:
         state = self._context.session.state
-        return f"{int(state.now.free.sum())} of {int(state.rig.lobes.settable.sum())}"
+        return f"{int(state.now.free.sum())} of {int(state.shown.lobes.settable.sum())}"
 
     def _on_turned(self) -> None:
         if self._count() != self._shown:
@@ -220,7 +220,7 @@ class AdjustList(Painted):
         state = self._context.session.state
         title = QRectF(0, 0, width, 30)
         draw_text(p, title, "Adjust here", HEAD - 3, theme.ink, Weight.STRONG)
-        count = f"{int(state.now.free.sum())} of {int(state.rig.lobes.settable.sum())}"
+        count = f"{int(state.now.free.sum())} of {int(state.shown.lobes.settable.sum())}"
         draw_text(p, title, count, LEAD, theme.ink2, Weight.LABEL, RIGHT)
         lash = "; ".join(f"{mm} mm ({thou})" for mm, thou in self._context.lash_words())
         when = "hot" if self._context.session.state.engine.lash_hot else "cold"

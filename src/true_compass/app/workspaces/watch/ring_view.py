@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.angles import CYCLE_DEG, wrap_deg
-from true_compass.core.phasing import Stroke
+from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import flat_pen, plate_width, stroke_plate
 from true_compass.drawing.ring import (
     BEAD_AT,
@@ -85,9 +85,9 @@ class RingView(Painted):
         p.translate(centre)
         p.scale(factor, factor)
         strong = self._context.selection.strong
-        whole = not state.rig.plain
+        whole = not state.shown.plain
         card = Card(self.look.theme, self.stills, self._sense, strong, whole)
-        card.paint(p, state.rig, state.now)
+        card.paint(p, state.shown, state.now)
         p.resetTransform()
         p.scale(self.look.scale, self.look.scale)
 
@@ -103,7 +103,7 @@ class RingView(Painted):
         self._paint_plates(p, factor)
         p.translate(centre)
         p.scale(factor, factor)
-        rig = self._context.session.state.rig
+        rig = self._context.session.state.shown
         paint_frame(p, free_arcs(rig), self.look.theme, self._sense)
 
     def _paint_plates(self, p: QPainter, factor: float) -> None:
@@ -150,7 +150,7 @@ class RingView(Painted):
         """The cylinder whose bead is at a point of the widget, if any."""
         state = self._context.session.state
         spot = self._from_centre(at)
-        for row, cycle_deg in enumerate(true_cycles_deg(state.rig, state.now).tolist()):
+        for row, cycle_deg in enumerate(true_cycles_deg(state.shown, state.now).tolist()):
             away = spot - lap_direction(cycle_deg, self._sense) * BEAD_AT
             if QPointF.dotProduct(away, away) <= 24.0**2:
                 return row + 1
@@ -208,7 +208,7 @@ class RingView(Painted):
         self._context.selection.come_near(None)
 
     def _snapped(self, crank_deg: float) -> float:
-        for offset in self._context.session.state.rig.true_offsets_deg.tolist():
+        for offset in self._context.session.state.shown.true_offsets_deg.tolist():
             away = (crank_deg - offset + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
             if abs(away) <= SNAP_DEG:
                 return wrap_deg(float(offset))

@@ -31,7 +31,7 @@ class StarView(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self.row_shown = 0
-        self._scale = ArmScale(context.session.state.rig)
+        self._scale = ArmScale(context.session.state.shown)
         self._centre, self._factor = QPointF(), 1.0
         self.setObjectName("star")
         self.setAccessibleName("Star: every cylinder of a row from the front")
@@ -41,7 +41,7 @@ class StarView(Painted):
         context.selection.changed.connect(self.update)
 
     def _on_engine(self) -> None:
-        self._scale = ArmScale(self._context.session.state.rig)
+        self._scale = ArmScale(self._context.session.state.shown)
         self.row_shown = 0
         self._arrange()
         self.repaint_all()
@@ -78,7 +78,7 @@ class StarView(Painted):
         state, theme = self._context.session.state, self.look.theme
         frames = self._context.frames()
         self.paint_whole(p, self.row_shown, self._paint_still)
-        arms = arms_of(state.rig, self._scale, [frame.pose for frame in frames], self._sense)
+        arms = arms_of(state.shown, self._scale, [frame.pose for frame in frames], self._sense)
         view = EndView(self._scale, theme, self.stills, self._factor)
         p.save()
         p.translate(self._centre)
@@ -229,7 +229,7 @@ class LinkBars(Painted):
     def paint(self, p: QPainter) -> None:
         """Draw the title and one bar a cylinder, in firing order."""
         theme, state = self.look.theme, self._context.session.state
-        away = state.rig.centres.tdc_deg
+        away = state.shown.centres.tdc_deg
         width = self.logical_width
         head = QRectF(0, 0, width, 26)
         draw_text(p, head, "Link rods move TDC", LEAD, theme.ink, Weight.STRONG)

@@ -197,7 +197,7 @@ class WatchWorkspace(Workspace):
     def go_back(self) -> bool:
         """Put back what is being tried; whether something was."""
         session = self._context.session
-        if session.state.rig.what_if == AS_SET:
+        if session.state.shown.what_if == AS_SET:
             return False
         session.try_out(AS_SET)
         return True

@@ -24,7 +24,7 @@ class EventsPanel(Panel):
             wordings = (f"{valve.full_name} {does}", f"{valve.kind.value} {does}")
             rows.append((event.crank_deg, event.words, wordings))
         for cylinder, place in zip(
-            state.engine.cylinders, state.rig.true_offsets_deg.tolist(), strict=True
+            state.engine.cylinders, state.shown.true_offsets_deg.tolist(), strict=True
         ):
             wordings = (f"cylinder {cylinder} at compression TDC", "compression TDC")
             rows.append((place, f"{cylinder} fires", wordings))

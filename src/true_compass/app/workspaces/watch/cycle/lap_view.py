@@ -87,7 +87,7 @@ class LapView(CycleView):
     def _angle_at(self, event: QMouseEvent) -> float:
         at = event.position() / self.look.scale - self.centre
         own = lap_angle_deg(at, sense_of(self._context.session.state.engine))
-        return own + float(self._context.session.state.rig.offsets_deg[self._model.cylinder - 1])
+        return own + float(self._context.session.state.shown.offsets_deg[self._model.cylinder - 1])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Take the bead to the pointer."""

@@ -14,7 +14,7 @@ class LiftPanel(Panel):
         """The curves are a picture; cursor and sentence follow the crank."""
         self.setObjectName("lift")
         state, cylinder = self._context.session.state, self._model.cylinder
-        chart = LiftChart(self.figure, state.rig, cylinder, self.look.theme)
+        chart = LiftChart(self.figure, state.shown, cylinder, self.look.theme)
 
         def still(q: QPainter) -> None:
             dashed = "; dashed: as set" if self._model.tried else ""

@@ -24,7 +24,7 @@ class CycleModel(QObject):
     @property
     def cycle(self) -> CylinderCycle:
         """The cycle of the shown cylinder, as tried and as set."""
-        rig = self._context.session.state.rig
+        rig = self._context.session.state.shown
         held = self._cycle
         if held is None or self._rig is not rig or held.cylinder != self.cylinder:
             before = held if held and self._rig and self._rig.as_set is rig.as_set else None
@@ -36,7 +36,7 @@ class CycleModel(QObject):
     @property
     def tried(self) -> bool:
         """Whether another lash or advance is being tried."""
-        return self._context.session.state.rig.what_if != AS_SET
+        return self._context.session.state.shown.what_if != AS_SET
 
     def show(self, cylinder: int) -> None:
         """Show a cylinder."""

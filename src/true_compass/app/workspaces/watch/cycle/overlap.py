@@ -12,7 +12,7 @@ from true_compass.app.workspaces.watch.cycle.panel import (
     SENTENCE,
     Panel,
 )
-from true_compass.core.cam import Kind
+from true_compass.core.items import Kind
 from true_compass.core.timing import CylinderTimes
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.lap import plain_words
@@ -148,7 +148,7 @@ def result_rows(
 
 def overlap_sentence(context: WatchContext, model: CycleModel) -> str:
     """What the overlap, or the change that is tried, means."""
-    cycle, what_if = model.cycle, context.session.state.rig.what_if
+    cycle, what_if = model.cycle, context.session.state.shown.what_if
     shut = [valve.name for valve in cycle.times.valves if valve.own_deg(True) is None]
     if shut:
         return f"The lash takes up the whole lobe: {' and '.join(shut)} never opens."

@@ -98,7 +98,7 @@ class CyclePage(Painted):
         self.sliders = sliders_for(self._context, self)
 
     def _show_as_set(self) -> None:
-        tried = self._context.session.state.rig.what_if != AS_SET
+        tried = self._context.session.state.shown.what_if != AS_SET
         self.as_set_button.setVisible(tried and self._has_sliders())
 
     def _has_sliders(self) -> bool:

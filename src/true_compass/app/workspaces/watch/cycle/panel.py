@@ -6,8 +6,9 @@ from typing import Final
 import numpy as np
 from PyQt6.QtCore import QEvent, QRectF
 from PyQt6.QtGui import QHelpEvent, QPainter, QResizeEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, names_in_full
 from true_compass.app.workspaces.watch.cycle.model import CycleModel
@@ -56,7 +57,7 @@ class CycleView(Painted):
         if isinstance(event, QHelpEvent):
             engine = self._context.session.state.engine
             words = names_in_full(engine, self._model.cylinder)
-            QToolTip.showText(event.globalPos(), words, self)
+            show_hint(event.globalPos(), words, self)
             return True
         return super().event(event)
 

@@ -12,7 +12,6 @@ from true_compass.app.workspaces.watch.cycle.panel import (
     SENTENCE,
     Panel,
 )
-from true_compass.core.cam import Kind
 from true_compass.core.cylinder import (
     clearance_cm3,
     compression_from_closing,
@@ -21,6 +20,7 @@ from true_compass.core.cylinder import (
     swept_cm3,
     volume_cm3,
 )
+from true_compass.core.items import Kind
 from true_compass.core.train import LashAt
 from true_compass.core.units import MM_PER_THOU
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
@@ -64,7 +64,7 @@ class TrainPanel(Panel):
     def _pose(self, kind: Kind) -> TrainPose:
         state = self._context.session.state
         row = 2 * (self._model.cylinder - 1) + (0 if kind is Kind.INTAKE else 1)
-        lobes = state.rig.lobes.take([row])
+        lobes = state.shown.lobes.take([row])
         sense = 1.0 if state.engine.clockwise_from_front else -1.0
         steps = state.crank_deg - sense * 4.0 * np.arange(180, dtype=np.float64)
         outline = lobes.lobe_mm(steps)[0]
@@ -104,7 +104,7 @@ class TrainPanel(Panel):
     def facts(self) -> list[tuple[str, str]]:
         """Train at the left, gas at the right, row by row."""
         state = self._context.session.state
-        engine, rig, row = state.engine, state.rig, self._model.cylinder - 1
+        engine, rig, row = state.engine, state.shown, self._model.cylinder - 1
         train, intake = engine.train, self._model.cycle.times.valves[0]
         pitch = f", {train.thread}" if train.thread else ""
         lash_i, lash_e = (
@@ -133,8 +133,8 @@ class TrainPanel(Panel):
     def _now(self) -> str:
         state, row = self._context.session.state, self._model.cylinder - 1
         own = state.now.cycle_deg
-        volume = volume_cm3(state.rig, own)[row]
-        speed = piston_speed_mm_per_deg(state.rig, own)[row]
+        volume = volume_cm3(state.shown, own)[row]
+        speed = piston_speed_mm_per_deg(state.shown, own)[row]
         way = (
             "still"
             if abs(speed) < 0.005
@@ -144,6 +144,6 @@ class TrainPanel(Panel):
         closes = self._model.cycle.times.valves[0].own_closes_deg
         if closes is not None and own[row] >= closes:
             closing = np.full(len(own), closes)
-            pressure = float(pressure_kpa(state.rig, own, closing)[row])
+            pressure = float(pressure_kpa(state.shown, own, closing)[row])
             words += f"; {pressure / 100:.1f} bar by p·Vⁿ, without leaks or fire"
         return f"{words[0].upper()}{words[1:]}."

@@ -6,8 +6,8 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.slider import Slider
 from true_compass.app.workspaces.watch.context import WatchContext
-from true_compass.core.cam import Kind
 from true_compass.core.engine import Engine
+from true_compass.core.items import Kind
 
 
 class TrySlider(Slider):
@@ -32,11 +32,11 @@ class TrySlider(Slider):
     @property
     def value(self) -> float:
         """The change that is tried."""
-        return float(getattr(self._context.session.state.rig.what_if, self.fields[0]))
+        return float(getattr(self._context.session.state.shown.what_if, self.fields[0]))
 
     def put(self, value: float) -> None:
         """Try a change."""
-        tried = self._context.session.state.rig.what_if
+        tried = self._context.session.state.shown.what_if
         self._context.session.try_out(replace(tried, **dict.fromkeys(self.fields, value)))
 
 

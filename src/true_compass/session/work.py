@@ -1,0 +1,55 @@
+"""What a person has done on the open engine: the slice of the session that outlasts a close."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from types import MappingProxyType
+from typing import Final
+
+from true_compass.core.items import Item, item_named
+from true_compass.core.limits import EngineError
+
+SET, LEFT, SKIPPED, OFF = "set", "left", "skipped", "off"
+"""How an item was seen to; `OFF` is found out of its band on a round that only checks."""
+HOWS: Final = (SET, LEFT, SKIPPED, OFF)
+
+Deed = Item | int
+"""What can be ticked: an item, or a quarter of a sweep, counted from 1."""
+
+_NOTHING: Final[Mapping[Deed, str]] = MappingProxyType({})
+_QUARTER: Final = re.compile(r"quarter ([1-8])")
+
+
+def deed_name(deed: Deed) -> str:
+    """How a deed is called: `I3`, `quarter 2`."""
+    return deed.name if isinstance(deed, Item) else f"quarter {deed}"
+
+
+def deed_named(name: str) -> Deed | None:
+    """The deed of a name, or None for what is no name."""
+    match = _QUARTER.fullmatch(name)
+    if match:
+        return int(match[1])
+    try:
+        return item_named(name)
+    except EngineError:
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """The chosen way of adjusting, the stop that is worked at (from 0), and what was seen to."""
+
+    school: str = "two-stop"
+    place: int = 0
+    checking: bool = False
+    done: Mapping[Deed, str] = field(default_factory=lambda: _NOTHING)
+
+    def with_done(self, changes: Mapping[Deed, str | None]) -> "Work":
+        """The same work with other ticks; None takes one away."""
+        done = {**self.done, **changes}
+        kept = {deed: how for deed, how in done.items() if how is not None}
+        return replace(self, done=MappingProxyType(kept))
+
+
+FRESH: Final = Work()
