@@ -59,6 +59,9 @@ def main(words: Sequence[str] | None = None) -> int:
     name = "true-compass"
     folders = user_config_path(name), user_state_path(name)
     start = app.Start(engine, source, folders[0], options.demo, folders[1])
+    problem = app.platform_problem()
+    if problem:
+        return common.fail(problem)
     if app.has_display():
         return app.run(start, user_log_path("true-compass"))
     if not options.demo:

@@ -87,7 +87,7 @@ def test_strokes_differ_by_texture_alone(name: str, qapp: QApplication) -> None:
 def test_chips_say_margin_or_lift(
     margin: float, lift: float, figure: str, thin: bool, words: str
 ) -> None:
-    chip = Chip(Kind.INTAKE, "I12", margin, lift)
+    chip = Chip(Kind.INTAKE, "I12", margin, lift, 12)
     assert (chip.figure, chip.thin) == (figure, thin)
     assert chip.sentence == f"I12, intake valve of cylinder 12: {words}"
 

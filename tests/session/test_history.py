@@ -108,7 +108,7 @@ class History(RuleBasedStateMachine):
     @invariant()
     def events_belong_to_the_engine(self) -> None:
         events = self.session.valve_events
-        names = {valve.name for valve in self.session.state.engine.valves}
+        names = {valve.item for valve in self.session.state.engine.valves}
         assert {event.valve for event in events} == names
 
 

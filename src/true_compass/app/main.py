@@ -9,7 +9,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Final
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QLibraryInfo, Qt
 from PyQt6.QtWidgets import QApplication
 
 from true_compass.app.farewell import Farewell
@@ -88,6 +88,17 @@ def has_display() -> bool:
         or os.environ.get("WAYLAND_DISPLAY")
         or os.environ.get("DISPLAY")
     )
+
+
+def platform_problem() -> str:
+    """Why the platform that is asked for cannot be used, or nothing. Qt would end the program."""
+    asked = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0].partition(";")[0]
+    if not asked:
+        return ""
+    folder = Path(QLibraryInfo.path(QLibraryInfo.LibraryPath.PluginsPath)) / "platforms"
+    if asked.isascii() and asked.replace("-", "").isalnum() and list(folder.glob(f"libq{asked}*")):
+        return ""
+    return f"QT_QPA_PLATFORM names {asked[:30]!r}, which is not here: leave it unset"
 
 
 def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow:

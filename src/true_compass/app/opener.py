@@ -25,7 +25,7 @@ from true_compass.files.engine_file import (
 )
 from true_compass.files.engine_values import differing, origin_words
 from true_compass.files.lift_table import read_lift_table
-from true_compass.files.problems import EngineFileError
+from true_compass.files.problems import EngineFileError, shown_text
 from true_compass.files.rigs import demo_rig, rig_text
 from true_compass.session.drafts import Draft, origin_digest
 from true_compass.session.session import Session, Source
@@ -110,7 +110,7 @@ class Opener(QObject):
             edited = self._session.state.edited
             self._session.reread(*read)
             back = " Ctrl+Z brings your edits back." if edited else ""
-            self.said.emit(f"{path.name} was read again.{back}")
+            self.said.emit(f"{shown_text(path.name)} was read again.{back}")
 
     def _open(self, engine: Engine, source: Source) -> None:
         """Open an engine, with the edits that were left unsaved when it was last open."""
@@ -172,10 +172,10 @@ class Opener(QObject):
             self.refused.emit(error)
             return False
         except EngineError as error:
-            self.said.emit(f"{path.name}: {error.field} {error}.")
+            self.said.emit(f"{shown_text(path.name)}: {error.field} {error}.")
             return False
         self._session.edit(changed, words=f"lift table {path.name}")
-        self.said.emit(f"{path.name} now drives the {kind.value} valves.")
+        self.said.emit(f"{shown_text(path.name)} now drives the {kind.value} valves.")
         return True
 
     def choose_card(self, plan: Plan) -> None:
@@ -198,9 +198,9 @@ class Opener(QObject):
         try:
             write_pages(path, A4, pages)
         except OSError as error:
-            self.said.emit(f"{path.name} could not be written ({error.strerror}).")
+            self.said.emit(f"{shown_text(path.name)} could not be written ({error.strerror}).")
         else:
-            self.said.emit(f"The card is in {path.name}.")
+            self.said.emit(f"The card is in {shown_text(path.name)}.")
 
     def undo(self) -> None:
         """Take the last edit or tick back."""
@@ -219,8 +219,8 @@ class Opener(QObject):
             self.choose_and_save_copy()
         elif self._changed_elsewhere(source):
             self.said.emit(
-                f"{source.path.name} was changed elsewhere since it was read, and was left alone. "
-                "F5 reads it anew; Save a copy keeps yours."
+                f"{shown_text(source.path.name)} was changed elsewhere since it was read, and was "
+                "left alone. F5 reads it anew; Save a copy keeps yours."
             )
         else:
             self._write(source.path)
@@ -238,14 +238,17 @@ class Opener(QObject):
     def choose_and_save_copy(self) -> None:
         """Ask where to, and save the engine there with the comments of its file."""
         source = self._session.state.source
-        suggested = source.path.name if source.path else f"{source.rig or 'engine'}{SUFFIX}"
+        suggested = (
+            shown_text(source.path.name) if source.path else f"{source.rig or 'engine'}{SUFFIX}"
+        )
         path = self._dialogs.save_path(self._window, suggested)
         if path is None:
             return
         if path.exists() and not is_engine_file(path):
-            self.said.emit(f"{path.name} is no engine file and was left alone. Give another name.")
+            name = shown_text(path.name)
+            self.said.emit(f"{name} is no engine file and was left alone. Give another name.")
         elif self._write(path):
-            self.said.emit(f"Saved as {path.name}.")
+            self.said.emit(f"Saved as {shown_text(path.name)}.")
 
     def _write(self, path: Path) -> bool:
         state = self._session.state
@@ -254,7 +257,8 @@ class Opener(QObject):
             write_atomic(path, text)
         except (OSError, EngineError) as error:
             reason = getattr(error, "strerror", None) or str(error)
-            self.said.emit(f"{path.name} was not saved ({reason}). Choose another folder.")
+            name = shown_text(path.name)
+            self.said.emit(f"{name} was not saved ({reason}). Choose another folder.")
             return False
         self._session.saved(Source(path=path.absolute(), digest=text_digest(text)))
         return True

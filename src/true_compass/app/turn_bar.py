@@ -113,8 +113,8 @@ class TurnBar(Painted):
         """Jump on to the next opening or closing of a valve, or turn back to the one before."""
         self._turner.finish()
         events = self._session.valve_events
-        place = self._next_event(back)
-        self._go(events[place].crank_deg, back)
+        if events:
+            self._go(events[self._next_event(back)].crank_deg, back)
 
     def _go(self, goal_deg: float, back: bool) -> None:
         if back:
@@ -135,9 +135,13 @@ class TurnBar(Painted):
         self.next_tdc.set_words(
             "Next compression TDC", f"cylinder {cylinder}, {round(on, 1):g}° on"
         )
-        event = self._session.valve_events[self._next_event()]
-        on = degrees_on(event.crank_deg, state.crank_deg)
-        self.next_event.set_words("Next valve event", f"{event.words}, {round(on, 1):g}° on")
+        events, words = self._session.valve_events, "no valve ever opens"
+        if events:
+            event = events[self._next_event()]
+            on = degrees_on(event.crank_deg, state.crank_deg)
+            words = f"{event.words}, {round(on, 1):g}° on"
+        self.next_event.set_words("Next valve event", words)
+        self.next_event.setEnabled(bool(events))
         self.readout.update()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -157,6 +157,7 @@ class MainWindow(QWidget):
             made.card_wanted.connect(self.opener.choose_card)
             made.undo_wanted.connect(self.opener.undo)
             made.said.connect(self.note.say)
+            made.rows_wanted.connect(self.sheet.show_rows)
             made.restore(self.settings)
             self.stack.addWidget(made)
         return self._made[place]

@@ -31,6 +31,9 @@ class Workspace(Painted):
     undo_wanted = pyqtSignal()
     """The last step is to be taken back, as Ctrl+Z does."""
 
+    rows_wanted = pyqtSignal(str, object)
+    """Rows of words are to be read on the sheet, under a title."""
+
     said = pyqtSignal(str)
     """A sentence for the note strip."""
 

@@ -9,7 +9,14 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
-from true_compass.cli.common import Outcome, UsageError, number_of, resolve_engine, rounded
+from true_compass.cli.common import (
+    Outcome,
+    UsageError,
+    is_there,
+    number_of,
+    resolve_engine,
+    rounded,
+)
 from true_compass.core import makers
 from true_compass.core.angles import CYCLE_DEG, Floats
 from true_compass.core.engine import Engine, even_inline
@@ -266,7 +273,7 @@ def run_new(options: argparse.Namespace) -> str:
     if options.maker in ("v", "w") and options.angle is None:
         raise UsageError(f"{options.maker} needs --angle, the degrees between neighbouring banks")
     path = Path(options.output)
-    if path.exists():
+    if is_there(path):
         raise UsageError(f"{path.name} is there already: choose another name, nothing was written")
     if options.order and options.maker != "order":
         engine = _made_to_order(options, parse_groups(options.order))
@@ -276,8 +283,9 @@ def run_new(options: argparse.Namespace) -> str:
         engine = replace(engine, name=options.name)
     try:
         save_engine(engine, path)
-    except OSError as error:
-        raise UsageError(f"{path.name} could not be written ({error.strerror})") from None
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise UsageError(f"{path.name[:60]} could not be written ({reason})") from None
     return f"{path}: {engine.layout_words}, {engine.order_text}"
 
 

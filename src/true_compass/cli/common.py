@@ -75,9 +75,15 @@ def add_engine_options(command: argparse.ArgumentParser) -> None:
 
 
 def join_signed(words: Sequence[str]) -> list[str]:
-    """Tie a value that starts with a minus sign to its option: `--events=-4/38/45/2`."""
+    """Tie a value that starts with a minus sign to its option: `--events=-4/38/45/2`.
+
+    Raises `UsageError` for an option whose value is only two dashes.
+    """
     joined: list[str] = []
     for word in words:
+        option, tied, value = word.partition("=")
+        if tied and value == "--" and option.startswith("--"):
+            raise UsageError(f"{option} needs a value")
         if joined and joined[-1] in _SIGNED and word.startswith("-") and not word.startswith("--"):
             joined[-1] += f"={word}"
         else:
@@ -90,9 +96,19 @@ def resolve_engine(target: str) -> Engine:
     if target in rig_names():
         return demo_rig(target)
     path = Path(target)
-    if not (path.suffix or path.exists() or "/" in target):
-        raise UsageError(f"{target} is neither a file nor a demo rig ({', '.join(rig_names())})")
+    if not (path.suffix or is_there(path) or "/" in target):
+        raise UsageError(
+            f"{target[:60]} is neither a file nor a demo rig ({', '.join(rig_names())})"
+        )
     return read_engine(path)
+
+
+def is_there(path: Path) -> bool:
+    """Whether a name is taken; a name too long, or with a NUL in it, is none."""
+    try:
+        return path.exists()
+    except (OSError, ValueError):
+        return False
 
 
 def engine_of(options: argparse.Namespace) -> Engine:

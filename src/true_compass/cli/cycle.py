@@ -163,7 +163,7 @@ def run_events(options: argparse.Namespace) -> str:
 
 def cylinder_of(text: str, engine: Engine) -> int:
     """A cylinder that the engine has, or a sentence."""
-    if not (text.isascii() and text.isdigit() and int(text) in engine.cylinders):
+    if not (text.isascii() and text.isdigit() and len(text) < 4 and int(text) in engine.cylinders):
         raise UsageError(
             f"--cylinder must be 1 to {engine.cylinder_count} for this engine, not {text[:20]!r}"
         )

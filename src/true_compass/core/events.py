@@ -15,6 +15,7 @@ import numpy as np
 from true_compass.core.angles import CYCLE_DEG, Bools, Floats, degrees_on, wrap_deg
 from true_compass.core.cam import SEAT, CheckLift, Place
 from true_compass.core.drive import Drives
+from true_compass.core.items import Item
 from true_compass.core.state import Rig
 
 RESOLUTION_DEG: Final = 1e-6
@@ -67,13 +68,13 @@ class ValveEvent:
     """A valve leaves its seat or comes back to it."""
 
     crank_deg: float
-    valve: str
+    valve: Item
     opens: bool
 
     @property
     def words(self) -> str:
         """Such as `E5 opens`."""
-        return f"{self.valve} {'opens' if self.opens else 'closes'}"
+        return f"{self.valve.name} {'opens' if self.opens else 'closes'}"
 
 
 def lifted(lobes: Drives, check: CheckLift, crank_deg: Floats) -> Bools:
@@ -110,7 +111,7 @@ def crossings(lobes: Drives, check: CheckLift) -> list[list[tuple[float, bool]]]
 def valve_events(rig: Rig) -> tuple[ValveEvent, ...]:
     """Every opening and closing at the seat in one cycle, in running order."""
     events = (
-        ValveEvent(place, valve.name, opens)
+        ValveEvent(place, valve.item, opens)
         for valve, places in zip(rig.engine.valves, crossings(rig.lobes, SEAT), strict=True)
         for place, opens in places
     )

@@ -98,17 +98,29 @@ def piston_height_mm(linkage: Linkage, angle_deg: Floats) -> Floats:
     """
     rows = {
         name: over_angles(getattr(linkage, name), angle_deg[0])
-        for name in ("rod_mm", "offset_mm", "hub_mm", "from_master_deg", "master_offset_mm")
+        for name in ("rod_mm", "offset_mm", "hub_mm")
     }
     angle = np.radians(angle_deg)
     radius = linkage.radius_mm
     along, beside = radius * np.cos(angle), radius * np.sin(angle) - rows["offset_mm"]
     if np.any(linkage.hub_mm):
-        master = np.radians(angle_deg + rows["from_master_deg"])
-        tilt_sin = (rows["master_offset_mm"] - radius * np.sin(master)) / linkage.master_mm
+        tilt_sin = master_tilt_sin(linkage, angle_deg)
         along = along + rows["hub_mm"] * np.sqrt(1 - tilt_sin**2)
         beside = beside + rows["hub_mm"] * tilt_sin
     return np.asarray(along + np.sqrt(rows["rod_mm"] ** 2 - beside**2))
+
+
+def master_tilt_sin(linkage: Linkage, angle_deg: Floats) -> Floats:
+    """Sine of the tilt of each cylinder's master rod from the master's own axis.
+
+    `angle_deg` is the crank angle from each cylinder's nominal TDC, shape `(C,)` or `(C, N)`; so is
+    the result. The rod of length l leads from the pin at r sin a beside the axis to an offset m:
+    its sine is (m − r sin a) / l.
+    """
+    rows = over_angles(linkage.from_master_deg, angle_deg[0])
+    aside_mm = over_angles(linkage.master_offset_mm, angle_deg[0])
+    sideways_mm = linkage.radius_mm * np.sin(np.radians(angle_deg + rows))
+    return np.asarray((aside_mm - sideways_mm) / linkage.master_mm)
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,6 +13,7 @@ from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 THIN_DEG = 30.0
+LEAST_PX = 9
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +24,7 @@ class Chip:
     name: str
     margin_deg: float
     lift_mm: float
+    cylinder: int = 0
     count: int = 1
     """How many valves of this kind the cylinder has; they move together."""
 
@@ -58,7 +60,7 @@ class Chip:
             if self.count > 1
             else f"{self.kind.value} valve"
         )
-        head = f"{self.name}, {many} of cylinder {self.name[1:]}"
+        head = f"{self.name}, {many} of cylinder {self.cylinder}"
         if not self.has_lobe:
             lift = f"open {self.lift_mm:.2f} mm" if self.lift_mm > 0 else "shut"
             return f"{head}: {lift}; suction opens it, there is nothing to set"
@@ -158,9 +160,12 @@ def chip_figure(p: QPainter, box: QRectF, chip: Chip, theme: Theme, stills: Stil
 
 
 def _chip_figure(p: QPainter, foot: QRectF, chip: Chip, colour: QColor) -> None:
-    """The figure, made smaller where the chip is narrow and left out where it cannot be read."""
+    """The figure, made smaller where the chip is narrow: a blank chip would say nothing."""
     px, weight = (BODY, Weight.LABEL) if chip.free else (NOTE, Weight.BODY)
-    if text_width(chip.figure, px, weight) > foot.width():
-        px = NOTE if chip.free else NOTE - 1
-    if text_width(chip.figure, px, weight) <= foot.width():
-        draw_text(p, foot, chip.figure, px, colour, weight, CENTRE)
+    wanted = text_width(chip.figure, px, weight)
+    if wanted > foot.width():
+        px = max(math.floor(px * foot.width() / wanted), LEAST_PX)
+    figure = chip.figure
+    if text_width(figure, px, weight) > foot.width():
+        figure = figure.removesuffix(" mm")
+    draw_text(p, foot, figure, px, colour, weight, CENTRE)

@@ -10,9 +10,10 @@ from itertools import pairwise
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
+from true_compass.core.engine import Engine, Rotation
 from true_compass.core.state import EngineState, Rig
 from true_compass.drawing.codes import Place, flat_pen, round_pen, rounded
-from true_compass.drawing.ring import lap_direction, place_of
+from true_compass.drawing.ring import lap_direction, place_of, sense_of
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import NOTE, Theme, Weight
@@ -39,6 +40,24 @@ def paint_direction_arrow(p: QPainter, radius: float, theme: Theme, sense: int) 
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(theme.ink)
     p.drawPolygon(QPolygonF([tip, foot + out * 6, foot - out * 6]))
+
+
+def rotor_sense(engine: Engine) -> int:
+    """+1 where the rotor's dial goes clockwise as it is drawn; as the crank where none was seen."""
+    turns = engine.rotor.turns
+    if turns is None or not engine.has_rotor:
+        return sense_of(engine)
+    return 1 if turns is Rotation.CLOCKWISE else -1
+
+
+def rotor_title(engine: Engine) -> str:
+    """What the rotor's dial shows, from where, and whether its direction was ever seen."""
+    if not engine.has_rotor:
+        return "Cycle, one turn in 720°"
+    if engine.rotor.turns is None:
+        return "Rotor, direction assumed"
+    view = engine.rotor.seen_from.value
+    return f"Rotor, from {'above' if view == 'above' else f'the {view}'}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF, QTransform
 
 from true_compass.core.items import Kind
+from true_compass.core.mechanism import master_tilt_sin
 from true_compass.core.state import Rig
 from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import LEVEL_PITCH, fill_stroke, flat_pen, round_pen
@@ -114,6 +115,7 @@ def arms_of(rig: Rig, scale: ArmScale, poses: Sequence[SectionPose], sense: int)
     cycles = np.array([pose.cycle_deg for pose in poses])
     falls = np.array([pose.piston_from_tdc_mm for pose in poses])
     heights = (rig.centres.top_mm - falls) * unit
+    tilts_deg = np.degrees(np.arcsin(master_tilt_sin(linkage, cycles)))
     arms = []
     for row, pose in enumerate(poses):
         seat = layout.seats[row]
@@ -123,20 +125,18 @@ def arms_of(rig: Rig, scale: ArmScale, poses: Sequence[SectionPose], sense: int)
             else sense
         )
         bank_deg = float(layout.bank_deg[row])
-        pin = _point(own * (bank_deg + float(cycles[row])), scale.radius)
+        # The pin stands in its bank at TDC, whichever way its crank turns from there.
+        axis_deg = sense * bank_deg
+        pin = _point(axis_deg + own * float(cycles[row]), scale.radius)
         rod_foot = pin
         if linkage.hub_mm[row]:
-            from_master = float(linkage.from_master_deg[row])
-            master = math.radians(float(cycles[row]) + from_master)
-            tilt = math.degrees(
-                math.asin(-linkage.radius_mm * math.sin(master) / linkage.master_mm)
-            )
-            rod_foot = pin + _point(own * (bank_deg + tilt), float(linkage.hub_mm[row]) * unit)
+            towards_deg = axis_deg + own * float(tilts_deg[row])
+            rod_foot = pin + _point(towards_deg, float(linkage.hub_mm[row]) * unit)
         is_master = layout.articulated is not None and not linkage.hub_mm[row]
         arms.append(
             Arm(
                 row + 1,
-                sense * bank_deg,
+                axis_deg,
                 pose,
                 float(heights[row]),
                 pin,

@@ -205,7 +205,7 @@ def save_engine(engine: Engine, path: Path) -> None:
     Comments of an existing engine file stay. A file that is no engine file is not overwritten.
     """
     base = None
-    if path.exists():
+    if path.is_symlink() or path.exists():
         base = read_engine_text(path)
         parse_engine(base, path.name)
     write_atomic(path, engine_text(engine, base))

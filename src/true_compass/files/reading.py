@@ -63,12 +63,12 @@ def read_bytes(path: Path, thing: str) -> bytes:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         with open(handle, "rb") as file:
             if not stat.S_ISREG(os.fstat(handle).st_mode):
-                raise one_problem(name, f"is not a file: choose {thing}")
+                raise one_problem(name, f"is no ordinary file: choose {thing}")
             data = file.read(MOST_BYTES + 1)
     except FileNotFoundError:
         raise one_problem(name, "is not there: check the name") from None
     except IsADirectoryError:
-        raise one_problem(name, f"is not a file: choose {thing}") from None
+        raise one_problem(name, f"is no ordinary file: choose {thing}") from None
     except (OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise one_problem(name, f"could not be read ({reason}): choose another file") from None

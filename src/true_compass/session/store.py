@@ -72,7 +72,7 @@ class Store:
         """Replace a file in one step; whether that could be done."""
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
-            write_atomic(self.folder / name, json.dumps(value, ensure_ascii=False, indent=1))
+            write_atomic(self.folder / name, json.dumps(value, indent=1))
         except OSError as error:
             self.troubles.tell(
                 f"What you do cannot be kept in {self.folder} ({error.strerror}): it is lost when "

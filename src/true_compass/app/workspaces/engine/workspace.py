@@ -4,8 +4,8 @@ from collections.abc import Callable
 from typing import Final
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QAction, QPainter, QPolygonF, QResizeEvent
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
+from PyQt6.QtGui import QAction, QMouseEvent, QPainter, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from true_compass.app.bridge import Bridge
@@ -67,9 +67,13 @@ MAKERS: Final[tuple[tuple[str, Callable[[], Engine]], ...]] = (
 class EngineDrawing(Painted):
     """From above, from the front, the throws, and what is worth saying."""
 
+    more_wanted = pyqtSignal()
+    """All findings are to be read."""
+
     def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._session = session
+        self._more = QRectF()
         self.waiting = False
         self.setObjectName("engine_drawing")
 
@@ -119,13 +123,22 @@ class EngineDrawing(Painted):
 
     def _paint_findings(self, p: QPainter, box: QRectF, engine: Engine) -> None:
         theme = self.look.theme
-        lines = [(True, f"Order {engine.order_text} is possible.")]
+        found = findings(engine)
+        lines = [(f.severity is Severity.NOTE, f.sentence) for f in found]
+        # What is wrong or worth a look comes before what is good, and before what is just so.
+        good = [(True, f"Order {engine.order_text} is possible.")]
         if engine.fires_evenly:
-            lines.append((True, f"Even: one firing every {engine.intervals_deg[0]:.4g}°."))
-        lines += [(f.severity is not Severity.LOOK, f.sentence) for f in findings(engine)]
+            good.append((True, f"Even: one firing every {engine.intervals_deg[0]:.4g}°."))
+        worse = sum(not fine for fine, _ in lines)
+        lines[worse:worse] = good
         y = box.top()
-        for fine, sentence in lines:
-            if y > self.logical_height - 84:
+        self._more = QRectF()
+        for place, (fine, sentence) in enumerate(lines):
+            if y > self.logical_height - 106 and place < len(lines) - 1:
+                self._more = QRectF(box.left(), y, box.width(), 26)
+                words = self._more.adjusted(28, 0, 0, 0)
+                told = f"… and {len(lines) - place} more: press to read"
+                draw_text(p, words, told, BODY - 1, theme.ink, Weight.LABEL)
                 return
             if fine:
                 p.setPen(round_pen(theme.ink, 2.6))
@@ -135,6 +148,11 @@ class EngineDrawing(Painted):
                 paint_problem_mark(p, QRectF(box.left(), y + 2, 18, 18), theme.ink, theme.on_ink)
             words = QRectF(box.left() + 28, y, box.width() - 28, 60)
             y = max(draw_paragraph(p, words, sentence, BODY - 1, theme.ink), y + 20) + 5
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Open the findings that there is no room for."""
+        if event is not None and self._more.contains(event.position() / self.look.scale):
+            self.more_wanted.emit()
 
 
 class EngineWorkspace(Workspace):
@@ -172,6 +190,7 @@ class EngineWorkspace(Workspace):
         self.orders.clicked.connect(self._see_orders)
         self.keep.clicked.connect(self._save)
         self.copy.clicked.connect(self._save_copy)
+        self.drawing.more_wanted.connect(self._show_findings)
         self.form.edited.connect(self._on_edited)
         self.form.complained.connect(self._on_complained)
         bridge.engine_changed.connect(self._on_engine)
@@ -207,6 +226,11 @@ class EngineWorkspace(Workspace):
         words = f"See all {even} even orders" if even > 1 else "See the orders of this crank"
         self.orders.setText(words)
         self.update()
+
+    def _show_findings(self) -> None:
+        engine = self._session.state.engine
+        rows = [("", f"{f.severity.value}: {f.sentence}") for f in findings(engine)]
+        self.rows_wanted.emit(f"What is worth saying of {engine.name}", rows)
 
     def _on_edited(self, engine: Engine, path: str) -> None:
         label = next((field.label for field in FIELDS if field.path == path), path)

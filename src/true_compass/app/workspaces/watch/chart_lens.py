@@ -114,7 +114,7 @@ class ChartLens:
             on_deg = degrees_on(event.crank_deg + 360.0, session.state.crank_deg) - 360.0
             if abs(on_deg) >= SPAN_DEG / 2:
                 continue
-            cylinder = int(event.valve[1:])
+            cylinder = event.valve.cylinder
             x, wide = grid.box(cylinder - 1)
             y = height / 2 + on_deg * k
             p.setPen(flat_pen(theme.sheet, 4))
@@ -130,7 +130,7 @@ class ChartLens:
         if self._context.session.state.engine.cylinder_count > MOST_PLATES and not strong:
             letter = QRectF(at.left(), at.top() - 9, 18, 18)
             rounded(p, letter, 3, theme.sheet, flat_pen(theme.ink, 1.4))
-            draw_text(p, letter, event.valve[0], NOTE, theme.ink, Weight.STRONG, CENTRE)
+            draw_text(p, letter, event.valve.kind.letter, NOTE, theme.ink, Weight.STRONG, CENTRE)
             return
         wide, high = min(PLATE[0], at.width()), PLATE[1]
         # Away from the cursor, so that the line of the crank stays free.

@@ -104,7 +104,7 @@ class ChartView(Painted):
                 if valve.cylinder == row + 1
             }
             paint_lane(p, lane, offset_deg, own, theme)
-        for row in grid.breaks:
+        for row in grid.firsts[1:]:
             x, _ = grid.box(row)
             p.fillRect(QRectF(x - 12, 0, 1.6, self.chart_height), theme.line)
 

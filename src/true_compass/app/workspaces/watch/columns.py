@@ -1,6 +1,7 @@
 """The cylinders side by side: number, stroke, section and valve chips, one column each."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -10,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import CylinderFrame, WatchContext, strokes_in_words
-from true_compass.core.engine import Engine
+from true_compass.core.engine import End, Engine
 from true_compass.core.strokes import Stroke
 from true_compass.drawing.chips import Chip, chip_figure, valve_chip
 from true_compass.drawing.codes import Place, number_disc, stroke_plate, tdc_plate
@@ -43,7 +44,9 @@ class ColumnGrid:
     left: float
     pitch: float
     breaks: tuple[int, ...] = ()
-    """Columns before which a bank begins."""
+    """Rows before which a bank begins."""
+    places: tuple[int, ...] = ()
+    """Where the column of each row stands, from the left, where the front of the engine is."""
 
     @staticmethod
     def of(width: float, engine: Engine, gutter: float = GUTTER) -> "ColumnGrid":
@@ -57,13 +60,30 @@ class ColumnGrid:
         breaks = changes if len(changes) < len(set(banks)) <= 4 else ()
         room = width - gutter - BANK_GAP * len(breaks)
         pitch = min(room / count, WIDEST_PITCH)
-        return ColumnGrid(gutter + (room - pitch * count) / 2, pitch, breaks)
+        places = column_places(count, breaks, engine.cylinder_1_at is End.REAR)
+        return ColumnGrid(gutter + (room - pitch * count) / 2, pitch, breaks, places)
 
     def box(self, row: int) -> tuple[float, float]:
         """Left edge and width of a column, less the gap."""
         gap = 6.0 if self.pitch > 80 else 3.0
         banks = sum(1 for first in self.breaks if first <= row)
-        return self.left + row * self.pitch + banks * BANK_GAP + gap / 2, self.pitch - gap
+        place = self.places[row]
+        return self.left + place * self.pitch + banks * BANK_GAP + gap / 2, self.pitch - gap
+
+    @property
+    def firsts(self) -> list[int]:
+        """The row that stands first, from the left, in each bank that is set apart."""
+        begins = (0, *self.breaks, len(self.places))
+        blocks = pairwise(begins) if self.breaks else ()
+        return [min(range(a, b), key=lambda row: self.places[row]) for a, b in blocks]
+
+
+def column_places(count: int, breaks: tuple[int, ...], from_rear: bool) -> tuple[int, ...]:
+    """Place of each row from the left; counted from the rear, each bank stands the other way."""
+    if not from_rear:
+        return tuple(range(count))
+    begins = (0, *breaks, count)
+    return tuple(a + b - 1 - row for a, b in pairwise(begins) for row in range(a, b))
 
 
 class CylinderColumn(Painted):

@@ -38,7 +38,7 @@ def cylinder_frames(state: SessionState) -> list[CylinderFrame]:
     now, engine = state.now, state.engine
     fractions = (now.lift_mm / state.shown.full_lift_mm).tolist()
     chips = [
-        Chip(valve.kind, valve.name, margin, lift, valve.count)
+        Chip(valve.kind, valve.name, margin, lift, valve.cylinder, valve.count)
         for valve, margin, lift in zip(
             engine.valves, now.margin_deg.tolist(), now.lift_mm.tolist(), strict=True
         )
@@ -49,10 +49,11 @@ def cylinder_frames(state: SessionState) -> list[CylinderFrame]:
     return [
         CylinderFrame(
             place_of(now, row),
-            SectionPose(cycle, STROKES[stroke], piston, *fractions[2 * row : 2 * row + 2]),
-            tuple(chips[2 * row : 2 * row + 2]),
+            SectionPose(cycle, STROKES[stroke], piston, *(fractions[at] for at in pair)),
+            tuple(chips[at] for at in pair),
         )
         for row, (cycle, stroke, piston) in enumerate(rows)
+        for pair in (engine.valve_rows(row + 1),)
     ]
 
 
@@ -111,12 +112,15 @@ class WatchContext:
         return first, f"Companion {due.companion}{at_tdc}"
 
     def lash_words(self) -> list[tuple[str, str]]:
-        """The lash of each kind of valve, in mm and in thou: `("I 0.25", "10 thou")`."""
+        """The lash of each kind of valve, in mm and in thou: `("I 0.25", "9.8 thou")`.
+
+        Hydraulic tappets have none.
+        """
         engine, what_if = self.session.state.engine, self.session.state.shown.what_if
         lashes = [
             (kind.letter, engine.cam.timing(kind).lash_mm + what_if.lash_mm(kind))
             for kind in Kind
-            if not engine.cam.timing(kind).suction
+            if not engine.cam.timing(kind).suction and not engine.train.hydraulic
         ]
         return [(f"{letter} {mm:.2f}", thou_words(mm)) for letter, mm in lashes]
 

@@ -10,8 +10,10 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext
+from true_compass.core.adjust import preload_range_words
+from true_compass.core.items import Kind
 from true_compass.drawing.chips import Chip, chip_figure, low_chip, valve_chip
-from true_compass.drawing.dials import RADIUS, Dials
+from true_compass.drawing.dials import RADIUS, Dials, rotor_sense, rotor_title
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
@@ -75,6 +77,7 @@ class DialsView(Painted):
         state = self._context.session.state
         sense, strong = sense_of(state.engine), self._context.selection.strong
         dials = Dials(self.look.theme, self.stills, sense, strong)
+        rotor = Dials(self.look.theme, self.stills, rotor_sense(state.engine), strong)
         firing = tuple(c for c in state.engine.cylinders if state.now.at_compression_tdc[c - 1])
 
         def faces(q: QPainter) -> None:
@@ -82,13 +85,13 @@ class DialsView(Painted):
             with moved(q, self._middle(AT_LEFT)):
                 dials.paint_crank_face(q)
             with moved(q, self._middle(AT_RIGHT)):
-                dials.paint_rotor_face(q, state.shown, firing)
+                rotor.paint_rotor_face(q, state.shown, firing)
 
         self.paint_whole(p, (firing, strong), faces)
         with moved(p, self._middle(AT_LEFT)):
             dials.paint_crank(p, state.shown, state.now)
         with moved(p, self._middle(AT_RIGHT)):
-            dials.paint_rotor(p, state.now)
+            rotor.paint_rotor(p, state.now)
 
     def _on_turned(self) -> None:
         for share in (AT_LEFT, AT_RIGHT):
@@ -101,7 +104,8 @@ class DialsView(Painted):
 
     def _paint_words(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
-        for share, title in ((AT_LEFT, "Crank, from the front"), (AT_RIGHT, "Rotor, from above")):
+        rotor = rotor_title(self._context.session.state.engine)
+        for share, title in ((AT_LEFT, "Crank, from the front"), (AT_RIGHT, rotor)):
             title_box = QRectF(width * share - 105, 0, 210, TITLE_HEIGHT)
             draw_text(p, title_box, title, NOTE + 1, theme.ink, Weight.LABEL, CENTRE)
         care = QRectF(0, self.logical_height - CARE_HEIGHT, width, 20)
@@ -160,6 +164,11 @@ class Gutter(Painted):
         hot = self._context.session.state.engine.lash_hot
         draw_text(p, QRectF(0, y, width, 20), "Lash", LABEL, theme.ink, Weight.STRONG)
         when = "hot, mm" if hot else "cold, mm"
+        if self._context.session.state.engine.train.hydraulic:
+            for place, words in enumerate(("none:", "hydraulic,", "preload")):
+                line = QRectF(0, y + 22 + 19 * place, width, 18)
+                draw_text(p, line, words, NOTE, theme.ink2)
+            return
         draw_text(p, QRectF(0, y + 20, width, 18), when, NOTE, theme.ink2)
         for mm, thou in self._context.lash_words():
             y += 46
@@ -225,9 +234,11 @@ class AdjustList(Painted):
         lash = "; ".join(f"{mm} mm ({thou})" for mm, thou in self._context.lash_words())
         when = "hot" if self._context.session.state.engine.lash_hot else "cold"
         y = self.logical_height - 44
-        cam = self._context.session.state.engine.cam
-        zero = cam.intake.lash_mm == cam.exhaust.lash_mm == 0
-        words = "Zero lash: hydraulic tappets take it up." if zero else f"Lash {when}: {lash}."
+        train = self._context.session.state.engine.train
+        words = f"Lash {when}: {lash}."
+        if train.hydraulic:
+            told = preload_range_words(train, Kind.INTAKE)
+            words = f"Zero lash, then {told or 'the preload'}."
         draw_text(p, QRectF(0, y, width, 20), words, BODY - 1, theme.ink, Weight.LABEL)
         draw_text(p, QRectF(0, y + 22, width, 20), CARE, NOTE, theme.ink2)
 

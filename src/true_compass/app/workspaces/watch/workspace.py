@@ -342,6 +342,5 @@ class WatchWorkspace(Workspace):
         grid = ColumnGrid.of(width, self._context.session.state.engine, gutter)
         for row, column in enumerate(self.columns):
             x, column_width = grid.box(row)
-            first = bool(grid.breaks) and row in (0, *grid.breaks)
-            column.bank_name = self._bank_name(row) if first else ""
+            column.bank_name = self._bank_name(row) if row in grid.firsts else ""
             self._put(column, left + x, top, column_width, height)

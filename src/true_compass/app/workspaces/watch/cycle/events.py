@@ -16,7 +16,7 @@ class EventsPanel(Panel):
     def events(self) -> list[tuple[float, str, tuple[str, str]]]:
         """Every event on from here: degrees on, its code, and wordings in full."""
         session = self._context.session
-        state, valves = session.state, {v.name: v for v in session.state.engine.valves}
+        state, valves = session.state, {v.item: v for v in session.state.engine.valves}
         rows = []
         for event in session.valve_events:
             valve = valves[event.valve]
