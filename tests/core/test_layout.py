@@ -1,5 +1,6 @@
 """Banks, throws and makers: where every cylinder's dead centres are."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -11,12 +12,14 @@ from scipy.optimize import brentq, minimize_scalar
 from tests.tables import rows
 from true_compass.core import makers
 from true_compass.core.angles import Floats
-from true_compass.core.engine import Engine
-from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
+from true_compass.core.engine import End, Engine
+from true_compass.core.firing import parse_groups
+from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw, turned_about
 from true_compass.core.limits import EngineError
 from true_compass.core.mechanism import Linkage, dead_centres, piston_height_mm
 from true_compass.core.phasing import companion_of
 from true_compass.core.state import Rig, engine_state
+from true_compass.files.rigs import demo_rig
 
 MILLIDEGREE = 1e-3
 NANOMETRE = 1e-6
@@ -242,3 +245,155 @@ def test_makers_refuse_what_they_do_not_know(call: object) -> None:
     assert callable(call)
     with pytest.raises(EngineError):
         call()
+
+
+def height_with_offsets(engine: Engine, row: int, angle_deg: float) -> float:
+    """A link rod's piston with every axis beside the crank's centre, by solving twice.
+
+    No formula of the program is used: the master's end of rod is found on its own offset axis, the
+    knuckle hangs on the rod's direction, and the link's end is found on its offset axis.
+    """
+    layout, rods = engine.layout, engine.layout.articulated
+    assert rods is not None
+    master = rods.masters[layout.seats[row].throw] - 1
+
+    def end_of(of: int, foot: Floats, length: float) -> tuple[Floats, float]:
+        way = axis(engine, of)
+        aside = np.array([way[1], -way[0]]) * float(engine.offsets_mm[of])
+        along = float((foot - aside) @ way)
+        s = brentq(
+            lambda s: np.hypot(*(s * way + aside - foot)) - length, along, along + 2 * length
+        )
+        return s * way + aside, float(s)
+
+    shaft = np.radians(float(layout.bank_deg[row]) + angle_deg)
+    pin = engine.stroke_mm / 2 * np.array([np.sin(shaft), np.cos(shaft)])
+    top, height = end_of(master, pin, engine.rod_mm)
+    if row == master:
+        return height
+    rod_way = (top - pin) / engine.rod_mm
+    turn = np.radians(float(layout.bank_deg[row] - layout.bank_deg[master]))
+    cos, sin = np.cos(turn), np.sin(turn)
+    hung = np.array([rod_way[0] * cos + rod_way[1] * sin, rod_way[1] * cos - rod_way[0] * sin])
+    knuckle = pin + rods.hub_mm * hung
+    return end_of(row, knuckle, engine.rod_mm - rods.hub_mm)[1]
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 8), st.floats(0, 720), st.floats(20, 60), st.floats(-6, 6))
+def test_link_rods_of_an_offset_master_against_a_solver(
+    row: int, angle: float, hub: float, offset: float
+) -> None:
+    nine = replace(makers.radial(9, hub_mm=hub), pin_offset_mm=offset)
+    heights = piston_height_mm(Linkage.of(nine), np.full(9, angle))
+    assert heights[row] == pytest.approx(height_with_offsets(nine, row, angle), abs=1e-9)
+
+
+def test_dead_centres_of_a_nine_with_an_offset() -> None:
+    nine = replace(demo_rig("acacia"), pin_offset_mm=3.0)
+    centres = dead_centres(Linkage.of(nine))
+    for row, sign in ((4, -1.0), (4, 1.0), (7, -1.0)):
+        place = centres.tdc_deg[row] if sign < 0 else centres.bdc_deg[row]
+        best = minimize_scalar(
+            lambda at, row=row, sign=sign: sign * height_with_offsets(nine, row, at),
+            bounds=(place - 10, place + 10),
+            method="bounded",
+            options={"xatol": 1e-7},
+        )
+        assert place == pytest.approx(best.x, abs=MILLIDEGREE)
+    assert centres.tdc_deg[4] == pytest.approx(2.11, abs=0.005)
+
+
+@pytest.mark.parametrize("hub_mm", [20.0, 60.0, 100.0, 120.0])
+def test_dead_centres_are_the_highest_and_the_lowest_however_long_the_hub(hub_mm: float) -> None:
+    """Against every tenth of a degree: a long hub lets a piston turn about more than twice."""
+    for count in (3, 5, 7, 9):
+        engine = replace(makers.radial(count), rod_mm=260.0)
+        try:
+            layout = replace(engine.layout, articulated=Articulated((1,), hub_mm))
+            engine = replace(engine, layout=layout)
+        except EngineError:
+            continue
+        linkage = Linkage.of(engine)
+        centres = dead_centres(linkage)
+        every = np.broadcast_to(np.arange(0.0, 360.0, 0.1), (count, 3600))
+        heights = piston_height_mm(linkage, every)
+        assert centres.top_mm == pytest.approx(heights.max(axis=1), abs=1e-3)
+        assert centres.stroke_mm == pytest.approx(np.ptp(heights, axis=1), abs=2e-3)
+
+
+@given(st.floats(-80, 80), st.booleans())
+def test_a_second_crank_against_the_first_is_at_tdc_where_it_is_drawn(
+    bank_deg: float, against: bool
+) -> None:
+    """Turn the second crank as it is built until its pin lies in its bank: no formula is used."""
+    banks = (Bank("A"), Bank("B", bank_deg))
+    throws = (Throw(0.0), Throw(30.0, second_crank=True))
+    layout = Layout(Form.U, banks, throws, (Seat(0, 0), Seat(1, 1)), second_crank_against=against)
+    at_tdc_of_1 = 0.0  # pin 1 stands in bank A, which is at 0°
+    way = -1.0 if against else 1.0
+    # Its own pin stands 30° on in its own running direction, and moves in that direction.
+    turned = np.arange(0.0, 360.0, 0.01)
+    pin_bearing = way * (30.0 + at_tdc_of_1 + turned)
+    away = np.abs((pin_bearing - bank_deg + 180.0) % 360.0 - 180.0)
+    found = turned[int(np.argmin(away))]
+    difference = (layout.tdc_deg[1] - found + 180.0) % 360.0 - 180.0
+    assert abs(difference) < 0.01
+
+
+@pytest.mark.parametrize(
+    ("make", "order"),
+    [
+        # The two commonest orders of a cross-crank V8 and of a flat six (common practice, no
+        # source); cylinder 1 stands on the later bank.
+        (lambda first: makers.vee(8, 90, numbering="across", first=first), "1-8-4-3-6-5-7-2"),
+        (lambda first: makers.flat(6, numbering="along", first=first), "1-6-2-4-3-5"),
+    ],
+)
+def test_makers_try_both_banks_and_both_hands(make: Callable[[str], Engine], order: str) -> None:
+    groups = parse_groups(order)
+    engine = makers.to_order((make(first) for first in "AB"), groups)
+    assert engine.order_text == order
+    assert engine.fires_evenly
+    with pytest.raises(EngineError, match="cannot follow"):
+        makers.to_order([makers.inline(4)], parse_groups("1-2-3-4"))
+
+
+@pytest.mark.parametrize(
+    ("count", "crank"), [(4, "usual"), (6, "usual"), (8, "usual"), (8, "flat")]
+)
+@pytest.mark.parametrize("angle", [45.0, 60.0, 90.0])
+def test_turned_pins_fire_as_evenly_as_any_turn_of_them(
+    count: int, crank: str, angle: float
+) -> None:
+    """Against turning the second bank's pins through every multiple of 7.5°."""
+    engine = makers.vee(count, angle, "own", crank)
+    layout, least = engine.layout, []
+    second = {seat.throw for seat in layout.seats if seat.bank == 1}
+    for by in np.arange(0.0, 360.0, 7.5):
+        throws = tuple(
+            replace(throw, angle_deg=(throw.angle_deg + by) % 360) if place in second else throw
+            for place, throw in enumerate(layout.throws)
+        )
+        turned = makers.made(replace(layout, throws=throws))
+        if len(turned.firing_groups) == count:
+            least.append(min(turned.intervals_deg))
+    assert min(engine.intervals_deg) >= max(least) - 1e-6
+
+
+def test_a_flat_v12_with_turned_pins_fires_evenly_in_eight_places() -> None:
+    # Two pins a bank leave four places in two turns; two banks make eight, 90° apart.
+    for pins in ("own", "split"):
+        twelve = makers.vee(12, 60, pins, "flat")
+        assert twelve.intervals_deg == pytest.approx((90.0,) * 8)
+        assert twelve.fires_evenly
+
+
+@pytest.mark.parametrize("count", range(2, 9))
+def test_cylinder_1_at_the_rear_keeps_every_tdc_and_changes_every_place(count: int) -> None:
+    front, rear = makers.inline(count), makers.inline(count, end="rear")
+    assert rear.cylinder_1_at is End.REAR
+    assert rear.layout.tdc_deg == pytest.approx(front.layout.tdc_deg)
+    assert rear.order_text == front.order_text
+    assert rear.layout.on_bank(0) == tuple(reversed(front.layout.on_bank(0)))
+    assert turned_about(turned_about(front.layout)) == front.layout

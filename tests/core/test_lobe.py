@@ -1,4 +1,5 @@
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -7,14 +8,27 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from tests.strategies import angles_deg, timings
-from true_compass.core.cam import SEAT, Bump, LiftTable, ValveTiming, check_table, parse_check_lift
+from true_compass.core.cam import (
+    SEAT,
+    Bump,
+    CheckLift,
+    LiftTable,
+    Place,
+    ValveTiming,
+    check_table,
+    parse_check_lift,
+)
+from true_compass.core.card import Card, CardSide, timings_of_card
 from true_compass.core.drive import Drive, Drives
-from true_compass.core.items import Kind
+from true_compass.core.engine import with_table
+from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.lobe import bump_profile, profile_of
 from true_compass.core.profile import Profile, joined
 from true_compass.core.readings import smoothed, table_profile, timing_of_table
+from true_compass.core.state import Rig
 from true_compass.core.train import Train
+from true_compass.files.rigs import demo_rig
 
 CRANK_DEGREE = 1.0
 MILD = ValveTiming(15.0, 50.0, peak_lift_mm=9.0, lash_mm=0.25, ramp_deg=20.0)
@@ -258,3 +272,86 @@ def test_checking_lifts_read_back() -> None:
     for wrong in ("", "1", "1mm@foot", "-1mm", "0mm", "1e9mm", "mm"):
         with pytest.raises(EngineError):
             parse_check_lift("at", wrong)
+
+
+def with_check(text: str, name: str = "alder") -> Rig:
+    engine = demo_rig(name)
+    check = parse_check_lift("at", text)
+    cam = engine.cam
+    for kind in Kind:
+        cam = cam.with_timing(kind, replace(cam.timing(kind), check=check))
+    return Rig.of(replace(engine, cam=cam))
+
+
+@pytest.mark.parametrize("lift_mm", [0.05, 0.21, 0.25, 0.31, 0.4, 0.46, 1.0])
+def test_events_at_a_lift_near_the_ramp_against_halving_the_whole_lobe(lift_mm: float) -> None:
+    """Seat events are moved out until the lift at the checked angle is the checking lift.
+
+    Only the lift of lobes that are stated at the seat is used, as a second derivation.
+    """
+    engine = demo_rig("alder")
+    exhaust = engine.cam.exhaust
+    opens_deg = exhaust.event_cycle_deg(Kind.EXHAUST)[0]
+    low, high = 0.0, 60.0
+    for _ in range(50):
+        middle = (low + high) / 2
+        moved = replace(
+            exhaust,
+            opens_before_deg=exhaust.opens_before_deg + middle,
+            closes_after_deg=exhaust.closes_after_deg + middle,
+        )
+        rig = Rig.of(replace(engine, cam=replace(engine.cam, exhaust=moved)))
+        row = engine.valve_row(1, Kind.EXHAUST)
+        reached = rig.lobes.lift_mm(np.array([opens_deg]))[row, 0] > lift_mm
+        low, high = (low, middle) if reached else (middle, high)
+    ends = [rig.item_arcs_deg, with_check(f"{lift_mm}mm@valve").item_arcs_deg]
+    by_halving, by_check = (arcs[Item(Kind.EXHAUST, 1)] for arcs in ends)
+    assert by_check[0] == pytest.approx(by_halving[0], abs=1e-4)
+
+
+@settings(max_examples=60)
+@given(st.floats(0.02, 1.2), st.sampled_from(["alder", "birch", "aspen"]))
+def test_margins_are_continuous_in_the_checking_lift(lift_mm: float, name: str) -> None:
+    margins = [
+        with_check(f"{lift:.6f}mm@valve", name).item_margins_deg(np.array([0.0]))
+        for lift in (lift_mm, lift_mm + 2e-4)
+    ]
+    assert np.max(np.abs(margins[1] - margins[0])) < 0.5
+
+
+@given(st.floats(0.02, 1.2))
+def test_cards_given_at_such_lifts_are_continuous_too(lift_mm: float) -> None:
+    def free_deg(lift: float) -> float:
+        side = CardSide(((CheckLift(lift, Place.VALVE), 230.0),), valve_lift_mm=9.0)
+        card = Card(side, side, lobe_separation_cam_deg=110.0)
+        timing = timings_of_card(card, Train(), dict.fromkeys(Kind, 0.25))[Kind.INTAKE]
+        ((start, end),) = profile_of(Kind.INTAKE, timing, 1.0, 0.25).arcs_deg
+        return end - start
+
+    assert abs(free_deg(lift_mm + 2e-4) - free_deg(lift_mm)) < 0.5
+
+
+def test_a_table_read_at_the_valve_gives_its_lobe_back() -> None:
+    """Alder's own valve lift, degree by degree, fed back: the ramps that lash hid are not free."""
+    engine = demo_rig("alder")
+    usual = Rig.of(engine)
+    angles = np.arange(0.0, 720.0)
+    for kind in Kind:
+        row = engine.valve_row(1, kind)
+        lift = np.round(usual.lobes.lift_mm(angles)[row], 6)
+        moving = np.flatnonzero(lift > 0)
+        cut = slice(moving[0] - 1, moving[-1] + 2)
+        table = LiftTable(tuple(angles[cut]), tuple(lift[cut]), of_lobe=False, resolution_mm=1e-6)
+        fed = Rig.of(with_table(engine, kind, table))
+        item = Item(kind, 1)
+        told, back = usual.item_arcs_deg[item][0], fed.item_arcs_deg[item][0]
+        # No free degree is made up, and no more than the step of the table is lost.
+        assert told[1] - 4.0 <= back[1] <= told[1] + 0.01
+        every = np.arange(0.0, 720.0, 0.25)
+        apart = fed.lobes.lift_mm(every)[row] - usual.lobes.lift_mm(every)[row]
+        assert np.max(np.abs(apart)) < 0.02
+
+
+def test_few_rows_are_refused_with_a_reason() -> None:
+    with pytest.raises(EngineError, match="between fewer the curve would be a guess"):
+        check_table("table", LiftTable((0.0, 90.0, 180.0), (0.0, 5.0, 0.0)))

@@ -1,7 +1,7 @@
 """Plans of every school against the trade's figures, a brute force, and a general solver."""
 
 from dataclasses import replace
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import numpy as np
 import pytest
@@ -15,13 +15,31 @@ from true_compass.core import makers
 from true_compass.core.cam import Bump
 from true_compass.core.comparison import compare, verdict
 from true_compass.core.engine import Engine, even_inline, with_order
-from true_compass.core.piercing import FreeArcs
-from true_compass.core.schools import BY_WORD, SCHOOLS, Choice, NotApplicableError
+from true_compass.core.items import Kind
+from true_compass.core.limits import EngineError
+from true_compass.core.piercing import Arcs, FreeArcs, shared_arcs
+from true_compass.core.schools import (
+    BY_WORD,
+    SCHOOLS,
+    Choice,
+    NotApplicableError,
+    rocking_deg,
+)
 from true_compass.core.state import Rig
 from true_compass.core.stops import Plan
+from true_compass.core.train import Adjuster, Train
 from true_compass.files.rigs import demo_rig, rig_names
 
 MILD, LONG = (15.0, 50.0, 50.0, 15.0), (50.0, 85.0, 90.0, 45.0)
+
+
+@st.composite
+def arcs_of_one(draw: st.DrawFn) -> Arcs:
+    """One to three free arcs of an item that do not touch."""
+    ends = sorted(draw(st.lists(st.integers(0, 143), min_size=2, max_size=6, unique=True)))
+    by = draw(st.integers(0, 719))
+    pairs = zip(ends[::2], ends[1::2], strict=False)
+    return tuple(((5.0 * a + by) % 720.0, 5.0 * (b - a)) for a, b in pairs)
 
 
 def rig_with(engine: Engine, events: tuple[float, ...], ramp: float = 0.0) -> Rig:
@@ -291,3 +309,92 @@ def test_two_stops_from_any_tdc_mark() -> None:
         made = plan(rig, "two-stop", Choice(start_deg=float(offset)))
         assert made.least_margin_deg == pytest.approx(plan(rig, "two-stop").least_margin_deg)
         assert made.stops[1].turn_deg == pytest.approx(360.0)
+
+
+def test_rocking_without_overlap_is_half_way_between_closing_and_opening() -> None:
+    # -14/50/50/4: the exhaust closes 4° after overlap TDC, the intake opens 14° after it.
+    rig = rig_with(even_inline((1, 3, 4, 2)), (-14.0, 50.0, 50.0, 4.0))
+    for cylinder, overlap_tdc in ((1, 360.0), (3, 540.0), (4, 0.0), (2, 180.0)):
+        assert rocking_deg(rig, cylinder) == pytest.approx(overlap_tdc + 9.0, abs=1e-6)
+    stops = sorted(stop.crank_deg for stop in plan(rig, "companion").stops)
+    assert stops == pytest.approx([9.0, 189.0, 369.0, 549.0], abs=1e-6)
+
+
+@settings(max_examples=25)
+@given(st.floats(-30, 60), st.floats(-30, 60))
+def test_rocking_is_where_both_valves_lift_alike(ivo: float, evc: float) -> None:
+    """Against the least difference of the two lifts on a fine grid, or the middle of the gap."""
+    rig = rig_with(even_inline((1, 3, 4, 2)), (ivo, 50.0, 50.0, evc), 20.0)
+    at = rocking_deg(rig, 1)
+    around = np.arange(300.0, 420.0, 0.01)
+    intake, exhaust = rig.lobes.lift_mm(around)[[0, 1]]
+    if ivo + evc > 0.5:
+        both = np.flatnonzero((intake > 0) & (exhaust > 0))
+        best = around[both[np.argmin(np.abs(intake - exhaust)[both])]]
+        assert at == pytest.approx(best, abs=0.02)
+    elif ivo + evc < -0.5:
+        assert at == pytest.approx(360 + (evc - ivo) / 2, abs=0.02)
+
+
+def test_the_sweep_is_as_good_as_its_worst_start() -> None:
+    """Against every start of a quarter, a tenth of a degree apart; the trade's 192 and 172."""
+    soft = Train(hydraulic=True, adjuster=Adjuster.PIVOT_NUT)
+    for ramp, told in ((0.0, 192.5), (20.0, 172.5)):
+        engine = rig_with(ENGINES["I4"], MILD, ramp).engine
+        cam = engine.cam
+        for kind in Kind:
+            cam = cam.with_timing(kind, replace(cam.timing(kind), lash_mm=0.0, ramp_mm=0.1))
+        rig = Rig.of(replace(engine, cam=cam, train=soft))
+        made = plan(rig, "quarter-turn")
+        assert [len(stop.items) for stop in made.stops] == [0] * 8
+        assert made.least_margin_deg == pytest.approx(told)
+        starts = np.arange(0.0, 90.0, 0.1)
+        worst = min(
+            rig.item_margins_deg(start + 90.0 * np.arange(8.0)).max(axis=1).min()
+            for start in starts
+        )
+        assert made.least_margin_deg == pytest.approx(worst, abs=0.1)
+        # Each is loose at about five of the eight quarters (common practice, no source).
+        for item in rig.items:
+            loose = sum(item in stop.loose_now for stop in made.stops)
+            assert loose in (4, 5, 6)
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_turns_are_those_between_the_stops_that_are_kept(name: str) -> None:
+    for row in compare(Rig.of(demo_rig(name))):
+        stops = row.plan.stops if row.plan else ()
+        assert all(stop.items or stop.loose_now for stop in stops), row.school.word
+        for before, after in pairwise(stops):
+            way = (after.crank_deg - before.crank_deg) % 720.0
+            assert after.turn_deg == pytest.approx(way, abs=1e-6), row.school.word
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_in_firing_order_nobody_turns_nearly_a_cycle_for_a_place_a_little_back(name: str) -> None:
+    engine = demo_rig(name)
+    for offset in (0.0, 3.0, -3.0):
+        try:
+            rig = Rig.of(replace(engine, pin_offset_mm=offset))
+        except EngineError:
+            continue
+        made = plan(rig, "firing-order")
+        assert made.turning_deg < 720.0
+        assert max(stop.turn_deg for stop in made.stops) < 720.0 - min(engine.intervals_deg) / 2
+
+
+def test_a_start_off_the_grid_is_told_as_it_is() -> None:
+    made = plan(Rig.of(demo_rig("birch")), "fewest", Choice(start_deg=7.0, at_deg=15.0))
+    assert made.stops[0].sign == "7° and every 15° on"
+    assert all((stop.crank_deg - 7.0) % 15.0 == 0 for stop in made.stops)
+
+
+@given(st.lists(arcs_of_one(), min_size=1, max_size=3), st.floats(0, 719.99))
+def test_shared_arcs_are_where_all_are_free(several: list[Arcs], at: float) -> None:
+    def inside(arcs: Arcs) -> bool:
+        return any((at - start) % 720.0 < length for start, length in arcs)
+
+    every = [arc for arcs in several for arc in arcs]
+    edges = [(start + end) % 720 for start, length in every for end in (0, length)]
+    if min(min((at - edge) % 720, (edge - at) % 720) for edge in edges) > 1e-6:
+        assert inside(shared_arcs(several)) == all(map(inside, several))
