@@ -5,7 +5,7 @@ from dataclasses import replace
 from hypothesis import strategies as st
 
 from true_compass.core import makers
-from true_compass.core.cam import Bump, Cam, ExtraLobe, ValveTiming
+from true_compass.core.cam import Bump, Cam, ExtraLobe, LiftTable, ValveTiming
 from true_compass.core.engine import (
     CamDrive,
     Compression,
@@ -17,10 +17,12 @@ from true_compass.core.engine import (
     Rotation,
     Shaft,
     even_inline,
+    with_table,
 )
-from true_compass.core.items import ExtraKind
+from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.orders import all_orders
 from true_compass.core.train import NO_RATIO, Adjuster, LashAt, Tappet, Train, TrainKind
+from true_compass.files.rigs import demo_rig
 
 angles_deg = st.floats(-5000, 5000)
 
@@ -60,6 +62,16 @@ made = st.sampled_from(
         makers.u_engine(8),
     ]
 )
+
+
+def never_opens() -> Engine:
+    """Alder with an intake lobe that the lash takes up whole."""
+    engine = demo_rig("alder")
+    rising = (0.0, 0.2, 0.6, 1.0, 1.5, 1.8)
+    angles = tuple(float(at) for at in range(0, 260, 20))
+    low = LiftTable(angles, (*rising, 2.0, *reversed(rising)))
+    cam = engine.cam.with_timing(Kind.INTAKE, replace(engine.cam.intake, lash_mm=4.0))
+    return with_table(replace(engine, cam=cam), Kind.INTAKE, low)
 
 
 @st.composite

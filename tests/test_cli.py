@@ -1,13 +1,21 @@
 import json
 import os
+import re
 import subprocess
 import sys
+from datetime import date
 from pathlib import Path
 
 import pytest
 
+from tests.strategies import never_opens
+from true_compass.core.comparison import compare
+from true_compass.core.state import Rig
+from true_compass.drawing.card import Card
 from true_compass.entry import main
-from true_compass.files.rigs import rig_text
+from true_compass.files.engine_file import save_engine
+from true_compass.files.engine_values import engine_digest
+from true_compass.files.rigs import demo_rig, rig_names, rig_text
 
 V8_PINS = "0,0,90,90,270,270,180,180"
 V8_BANKS = "45,-45,45,-45,45,-45,45,-45"
@@ -296,6 +304,18 @@ def test_a_thin_plan_is_called_unsafe(capsys: pytest.CaptureFixture[str]) -> Non
         ("stops birch --school fewest --at 7", "must divide 720 exactly"),
         ("stops birch --school fewest --at marks", "no marks in its file"),
         ("stops linden --school companion", "cylinder 1 has none"),
+        ("stops birch --explain I9", "I9 is not set on this engine: take I1"),
+        ("stops birch --explain lid", "--explain must be a name such as I1"),
+        ("state birch --at=--", "--at needs a value"),
+        ("events birch --cylinder " + "9" * 5000, "--cylinder must be 1 to 6"),
+        ("check teak.engine.toml", "the file is not there"),
+        ("check /dev/zero", "is no ordinary file"),
+        ("check " + "a" * 300 + ".engine.toml", "File name too long"),
+        ("lift birch --table-intake /dev/zero", "is no ordinary file"),
+        ("new inline 4 -o " + "b" * 300 + ".engine.toml", "File name too long"),
+        ("new v 8 --angle 90 --numbering along --order 1-8-4-3-6-5-7-2 -o x.toml", "With --numb"),
+        ("new inline 4 --order 1-3-2-4 -o x.toml", "With --crank crossplane it is possible"),
+        ("new inline 4 --order 1-2-3 -o x.toml", "names 3 cylinders, but there are 4"),
         ("card linden --events 50/85/90/45 --ramp 25 -o x.pdf", "two-stop is unsafe"),
         ("draw ring birch -o x.jpg", "must end in .png, .svg or .pdf, not '.jpg'"),
         ("draw pie birch -o x.png", "invalid choice: 'pie'"),
@@ -381,7 +401,8 @@ def test_without_a_display_the_demo_draws_a_picture(
 ) -> None:
     for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
         monkeypatch.delenv(name, raising=False)
-    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path))
     command = [sys.executable, "-m", "true_compass"]
     done = subprocess.run(
         [*command, "--demo"], capture_output=True, text=True, check=True, cwd=tmp_path
@@ -391,3 +412,151 @@ def test_without_a_display_the_demo_draws_a_picture(
     refused = subprocess.run(command, capture_output=True, text=True, check=False, cwd=tmp_path)
     assert (refused.returncode, refused.stderr.count("\n")) == (2, 1)
     assert "there is no display" in refused.stderr
+
+
+def test_a_sweep_names_no_item_at_its_stops(capsys: pytest.CaptureFixture[str]) -> None:
+    record = json.loads(run("stops rowan --school quarter-turn --json", capsys))
+    assert [stop["items"] for stop in record["stops"]] == [[]] * 8
+    assert [stop["turn_deg"] for stop in record["stops"]] == [0.0] + [90.0] * 7
+    assert all(stop["loose_now"] for stop in record["stops"])
+    margins = {item["name"]: item["margin_deg"] for item in record["items"]}
+    rig = Rig.of(demo_rig("rowan"))
+    assert set(margins) == set(rig.item_names)
+    for item, arcs in rig.item_arcs_deg.items():
+        assert margins[item.name] == pytest.approx(max(length for _, length in arcs) / 2 - 45.0)
+    assert record["least_margin_deg"] == pytest.approx(min(margins.values()))
+
+
+def test_figures_say_where_they_come_from(capsys: pytest.CaptureFixture[str]) -> None:
+    for words in ("stops birch --json", "compare birch --json"):
+        source = json.loads(run(words, capsys))["source"]
+        assert source["as"] == "set"
+        assert (source["engine"], source["target"]) == ("Rig Birch", "birch")
+        assert source["digest"] == engine_digest(demo_rig("birch"))
+        assert date.fromisoformat(source["date"])
+
+
+@pytest.mark.parametrize("name", ["birch", "hickory", "mulberry"])
+def test_any_margin_is_explained_by_figures_that_add_up(
+    name: str, capsys: pytest.CaptureFixture[str]
+) -> None:
+    for item in Rig.of(demo_rig(name)).item_names[::5]:
+        words = ["stops", name, "--school", "firing-order", "--explain", item]
+        assert main(words) == 0
+        told = capsys.readouterr().out
+        match = re.search(
+            r"([\d.]+)° back to where that begins, ([\d.]+)° on to where it ends. "
+            r"The nearer is the margin: ([\d.]+)°",
+            told,
+        )
+        assert match is not None
+        back, on, margin = map(float, match.groups())
+        assert margin == pytest.approx(min(back, on), abs=0.1)
+    sweep = run("stops rowan --school quarter-turn --explain I1", capsys)
+    assert "/ 2 − 45° leaves" in sweep
+
+
+def test_one_order_is_judged_with_its_reason(capsys: pytest.CaptureFixture[str]) -> None:
+    assert "Its gaps are 120°." in run("orders birch --test 1-5-3-6-2-4", capsys)
+    told = run("orders birch --test 1-2-3-4-5-6", capsys, code=1)
+    assert "5 cannot follow 4" in told
+    assert "Nearest on this crank: 1-2-" in told
+    # A tie that the crank cannot make is called one, and one that it makes is possible.
+    assert "3 cannot fire together with 1" in run("orders birch --test 1+3-2-4-5-6", capsys, code=1)
+    assert "Some fire together" in run("orders --pins 0,180,180,0 --test 1+4-2+3", capsys)
+    record = json.loads(run("orders birch --test 1-3-2 --json", capsys, code=1))
+    assert (record["possible"], record["head"]) == (False, "Another engine.")
+    # Beyond two thousand orders as well, each is told for what it is.
+    pins = ",".join(f"{(37 * n) % 360}" for n in range(13))
+    first = json.loads(run(f"orders --pins {pins} --json", capsys))["orders"][-1]
+    told = run(f"orders --pins {pins} --test {first['order']}", capsys)
+    assert "fire together" not in told
+
+
+def test_check_has_an_exit_code_that_tells_the_truth(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    run("check birch", capsys)
+    path = tmp_path / "shut.engine.toml"
+    save_engine(never_opens(), path)
+    found = json.loads(run(f"check {path} --json", capsys, code=1))["findings"]
+    assert found[0]["severity"] == "wrong"
+    assert "it never opens" in found[0]["sentence"]
+    severities = [finding["severity"] for finding in found]
+    assert severities == sorted(severities, key=["wrong", "look", "note"].index)
+    assert "never reaches that lift" in run(f"events {path}", capsys)
+
+
+def test_names_that_are_no_text_and_names_that_hide_something(tmp_path: Path) -> None:
+    odd = os.fsencode(tmp_path) + b"/\xff\xfe.engine.toml"
+    command = [sys.executable, "-m", "true_compass", "check"]
+    done = subprocess.run([*command, odd], capture_output=True, text=True, check=False)
+    assert (done.returncode, "Traceback" in done.stderr) == (2, False)
+    assert "\\udcff\\udcfe.engine.toml" in done.stderr
+    hidden = tmp_path / "\u202ekcab.engine.toml"
+    hidden.write_text(rig_text("birch").replace("Rig Birch", "Rig \u202eBirch"), encoding="utf-8")
+    done = subprocess.run([*command, hidden], capture_output=True, text=True, check=False)
+    assert done.returncode == 1
+    assert "without control or direction characters" in done.stdout
+    assert "\u202e" not in done.stdout + done.stderr
+
+
+def test_a_platform_that_is_not_there_ends_in_one_sentence(tmp_path: Path) -> None:
+    env = {**os.environ, "QT_QPA_PLATFORM": "bogus"}
+    window = [sys.executable, "-m", "true_compass", "birch"]
+    done = subprocess.run(window, capture_output=True, text=True, check=False, env=env)
+    assert (done.returncode, done.stderr.count("\n")) == (2, 1)
+    picture = tmp_path / "ring.png"
+    drawing = [sys.executable, "-m", "true_compass", "draw", "ring", "birch", "-o", str(picture)]
+    subprocess.run(drawing, check=True, env=env, capture_output=True)
+    assert picture.stat().st_size > 10_000
+
+
+@pytest.mark.parametrize("suffix", ["pdf", "svg", "png"])
+def test_a_full_disk_leaves_the_old_card_and_says_so(suffix: str, tmp_path: Path) -> None:
+    path = tmp_path / f"card.{suffix}"
+    path.write_text("the old card", encoding="utf-8")
+    # No file of this process may grow beyond 2 kB: what a full disk does to a card of 30.
+    script = (
+        "import resource, signal, sys\n"
+        "signal.signal(signal.SIGXFSZ, signal.SIG_IGN)\n"
+        "resource.setrlimit(resource.RLIMIT_FSIZE, (2000, 2000))\n"
+        "from true_compass.entry import main\n"
+        f"sys.exit(main(['card', 'birch', '-o', {str(path)!r}]))\n"
+    )
+    command = [sys.executable, "-c", script]
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    assert done.returncode == 2, done.stderr
+    assert "could not be written" in done.stderr
+    assert path.read_text(encoding="utf-8") == "the old card"
+    assert [entry.name for entry in tmp_path.iterdir()] == [path.name]
+
+
+def test_what_a_kill_left_is_swept_at_the_next_write(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    left = tmp_path / ".card.svg.abc123.tc-part.svg"
+    other = tmp_path / ".letter.txt.abc123.tc-part.txt"
+    for path in (left, other):
+        path.write_text("half", encoding="utf-8")
+        os.utime(path, (1e9, 1e9))
+    run(f"card birch -o {tmp_path}/card.svg", capsys)
+    assert not left.exists()
+    assert other.exists()
+
+
+def test_a_card_of_a_plan_tells_the_turns_of_that_plan(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Card, text and JSON walk the same stops: on the card each turn stands before its stop."""
+    for name in rig_names():
+        rig = Rig.of(demo_rig(name))
+        for row in compare(rig):
+            if row.plan is None or not row.plan.safe or row.plan.swept:
+                continue
+            card = Card(None, rig, row.plan, (900.0, 1273.0), "")  # type: ignore[arg-type]
+            for number, stop in enumerate(row.plan.stops[1:], start=1):
+                told = card._after(number)
+                degrees = float(re.findall(r"([\d.]+)°", told)[0])
+                assert degrees == pytest.approx(stop.turn_deg, abs=0.05), (name, row.school.word)
+            assert card._after(len(row.plan.stops)) == ""

@@ -59,12 +59,12 @@ def card_pages(
     # The stops of a plan are those with work: number and turns are told as the plan has them.
     due = list(enumerate(plan.stops, start=1))
     if plan.swept:
-        return [lambda p: _Card(p, rig, plan, size, origin).paint_sweep()]
+        return [lambda p: Card(p, rig, plan, size, origin).paint_sweep()]
     pages = [due[i : i + PLANS_A_PAGE] for i in range(0, len(due), PLANS_A_PAGE)]
 
     def page(number: int) -> Paint:
         def paint(p: QPainter) -> None:
-            _Card(p, rig, plan, size, origin).paint(pages[number], number, len(pages))
+            Card(p, rig, plan, size, origin).paint(pages[number], number, len(pages))
 
         return paint
 
@@ -80,7 +80,7 @@ def whole_degrees(margin_deg: float) -> int:
     return math.floor(margin_deg + 1e-6)
 
 
-class _Card:
+class Card:
     """Paints one page."""
 
     def __init__(
