@@ -12,7 +12,6 @@ from typing import Final
 from PyQt6.QtCore import QLibraryInfo, Qt
 from PyQt6.QtWidgets import QApplication
 
-from true_compass.app.farewell import Farewell
 from true_compass.app.keeping import Keeping
 from true_compass.app.opener import REAL_DIALOGS, FileDialogs
 from true_compass.app.window import MainWindow
@@ -151,6 +150,8 @@ def run(start: Start, log_folder: Path) -> int:
     application = make_application()
     window = make_window(start)
     window.show()
+    from true_compass.app.farewell import Farewell  # the first frame need not wait for it
+
     farewell = Farewell(window)
     code = application.exec()
     farewell.forget()

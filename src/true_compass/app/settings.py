@@ -4,7 +4,6 @@ Every value is checked on its own; what makes no sense counts as not there, and 
 this window changed is written, so that two windows do not overwrite each other.
 """
 
-import configparser
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -162,6 +161,8 @@ def plain_values(path: Path) -> dict[str, str]:
 
     Such a value can hold a pickled object, and reading it as one would run what it says.
     """
+    import configparser  # only the first start after an update has a use for it
+
     parser = configparser.RawConfigParser(strict=False)
     try:
         parser.read_string(read_text(path, "settings"))

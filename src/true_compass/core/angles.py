@@ -52,6 +52,32 @@ def degrees_on(to_deg: float, from_deg: float) -> float:
     return wrap_deg(to_deg - from_deg)
 
 
+_kept: dict[str, Floats] = {}
+MOST_KEPT: Final = 500_000
+
+
+def scratch(name: str, shape: tuple[int, ...]) -> Floats:
+    """Room for a figure on the way to another, the same room again for the same name and shape.
+
+    New room costs more than the sums that are done in it: the system clears every page. Nothing
+    that is handed on may be in it. Its content is whatever was left there.
+    """
+    kept = _kept.get(name)
+    if kept is not None and kept.shape == shape:
+        return kept
+    made = np.empty(shape)
+    if made.size <= MOST_KEPT:
+        _kept[name] = made
+    return made
+
+
+def bring_into_cycle(angle_deg: Floats) -> None:
+    """In place, angles in (-720, 720) to the same places in [0, 720): a division costs more."""
+    add = scratch("add", angle_deg.shape)
+    np.multiply(angle_deg < 0.0, CYCLE_DEG, out=add)
+    angle_deg += add
+
+
 def over_angles(per_row: Floats, crank_deg: Floats) -> Floats:
     """One value a row, shaped to combine with a scalar or an array of angles on the last axis."""
     return per_row.reshape(per_row.shape + (1,) * crank_deg.ndim)

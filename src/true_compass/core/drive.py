@@ -13,7 +13,9 @@ from true_compass.core.angles import (
     CYCLE_DEG,
     Bools,
     Floats,
+    bring_into_cycle,
     over_angles,
+    scratch,
     wrap_deg,
 )
 from true_compass.core.profile import Profile
@@ -145,8 +147,10 @@ class Drives:
 
     def _moving(self, crank_deg: Floats) -> tuple[Bools, Floats]:
         """Which places lie within a lobe's extent, and the lobe's lift at those, row by row."""
-        into = wrap_deg(crank_deg) - over_angles(self.turn_deg, crank_deg)
-        into += CYCLE_DEG * (into < 0.0)
+        shape = self.turn_deg.shape + crank_deg.shape
+        into = scratch("into", shape)
+        np.subtract(wrap_deg(crank_deg), over_angles(self.turn_deg, crank_deg), out=into)
+        bring_into_cycle(into)
         # Two thirds of a cycle are base circle as a rule: the search is for the rest only.
         moving = into < over_angles(self.span_deg, crank_deg)
         into += over_angles(self.origin_deg, crank_deg)
@@ -167,9 +171,12 @@ class Drives:
         crank_deg = wrap_deg(crank_deg)
         nearest: Floats | None = None
         for centre, half in zip(self.arc_centre_deg, self.arc_half_deg, strict=True):
-            away = np.abs(crank_deg - over_angles(centre, crank_deg))
-            np.minimum(away, np.abs(away - CYCLE_DEG), out=away)
-            away -= over_angles(half, crank_deg)
+            # On the circle the way is half a cycle less how far it is from the far side.
+            away = np.asarray(crank_deg - over_angles(centre, crank_deg))
+            np.abs(away, out=away)
+            away -= CYCLE_DEG / 2
+            np.abs(away, out=away)
+            np.subtract(over_angles(CYCLE_DEG / 2 - half, crank_deg), away, out=away)
             nearest = away if nearest is None else np.minimum(nearest, away)
         assert nearest is not None
         if not self.settable.all():

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
-from true_compass.core.angles import Floats, over_angles
+from true_compass.core.angles import Floats, over_angles, scratch
 from true_compass.core.engine import Engine
 
 MOST_STEPS: Final = 40
@@ -29,13 +30,14 @@ def piston_from_tdc_mm(angle_deg: float | Floats, stroke_mm: float, rod_mm: floa
     45.8359
     """
     radius_mm = stroke_mm / 2
-    angle = np.radians(np.asarray(angle_deg, dtype=float) % 360.0)
-    sideways_mm = radius_mm * np.sin(angle)
     # Both terms as squares of small quantities: subtracting nearly equal lengths near TDC would
-    # leave rounding noise, even a hair above TDC.
-    along_mm = 2 * radius_mm * np.sin(angle / 2) ** 2
-    tilt_mm = sideways_mm**2 / (rod_mm + np.sqrt(rod_mm**2 - sideways_mm**2))
-    return np.asarray(along_mm + tilt_mm)
+    # leave rounding noise, even a hair above TDC. With h = sin²(a/2): 1 − cos a = 2 h and
+    # sin² a = 4 h (1 − h).
+    half = np.sin(np.asarray(angle_deg, dtype=float) * (np.pi / 360.0))
+    half = half * half
+    sideways_mm2 = (4 * radius_mm**2) * half * (1.0 - half)
+    tilt_mm = sideways_mm2 / (rod_mm + np.sqrt(rod_mm**2 - sideways_mm2))
+    return np.asarray(2 * radius_mm * half + tilt_mm)
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +110,68 @@ def piston_height_mm(linkage: Linkage, angle_deg: Floats) -> Floats:
         along = along + rows["hub_mm"] * np.sqrt(1 - tilt_sin**2)
         beside = beside + rows["hub_mm"] * tilt_sin
     return np.asarray(along + np.sqrt(rows["rod_mm"] ** 2 - beside**2))
+
+
+@dataclass(frozen=True, slots=True)
+class Turning:
+    """A linkage with each cylinder's nominal offset, made ready to be turned to many angles.
+
+    Sine and cosine of the crank are taken once for all cylinders, by the sums of angles; a master
+    rod once for each way that one stands with each hub (`which` tells whose). Pairs are sine and
+    cosine.
+    """
+
+    linkage: Linkage
+    own: tuple[Floats, Floats]
+    masters: tuple[Floats, Floats]
+    masters_aside_mm: Floats
+    hubs_mm: Floats
+    which: NDArray[np.intp]
+
+    @staticmethod
+    def of(linkage: Linkage, offsets_deg: Floats) -> "Turning":
+        """Work out what does not change while the crank turns."""
+        stands = np.round((offsets_deg - linkage.from_master_deg) % 360.0, 9) % 360.0
+        ways, which = np.unique(
+            np.column_stack((stands, linkage.master_offset_mm, linkage.hub_mm)),
+            axis=0,
+            return_inverse=True,
+        )
+        masters = _sin_cos(ways[:, 0])
+        own = _sin_cos(offsets_deg)
+        return Turning(linkage, own, masters, ways[:, 1], ways[:, 2], which.ravel())
+
+    def heights_mm(self, crank_deg: Floats) -> Floats:
+        """`piston_height_mm` of every cylinder at crank angles `()` or `(N,)`."""
+        linkage, radius = self.linkage, self.linkage.radius_mm
+        crank = _sin_cos(crank_deg)
+        shape = linkage.rod_mm.shape + crank_deg.shape
+        sin, cos = (over_angles(part * radius, crank_deg) for part in self.own)
+        # r sin (θ − own) = r (sin θ cos own − cos θ sin own), and r cos (θ − own) alike.
+        other = scratch("heights", shape)
+        beside = np.multiply(crank[0], cos, out=scratch("beside", shape))
+        beside -= np.multiply(crank[1], sin, out=other)
+        beside -= over_angles(linkage.offset_mm, crank_deg)
+        along = np.asarray(crank[1] * cos)
+        along += np.multiply(crank[0], sin, out=other)
+        if np.any(linkage.hub_mm):
+            sin, cos = (over_angles(part * radius, crank_deg) for part in self.masters)
+            aside = over_angles(self.masters_aside_mm, crank_deg)
+            tilt = (aside - crank[0] * cos + crank[1] * sin) / linkage.master_mm
+            hub = over_angles(self.hubs_mm, crank_deg)
+            upright, across = hub * np.sqrt(1.0 - tilt * tilt), hub * tilt
+            along += np.take(upright, self.which, axis=0, out=other)
+            beside += np.take(across, self.which, axis=0, out=other)
+        beside *= beside
+        np.subtract(over_angles(linkage.rod_mm * linkage.rod_mm, crank_deg), beside, out=beside)
+        np.sqrt(beside, out=beside)
+        along += beside
+        return np.asarray(along)
+
+
+def _sin_cos(angle_deg: Floats) -> tuple[Floats, Floats]:
+    angle = np.radians(angle_deg)
+    return np.sin(angle), np.cos(angle)
 
 
 def master_tilt_sin(linkage: Linkage, angle_deg: Floats) -> Floats:

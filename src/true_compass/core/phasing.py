@@ -14,8 +14,10 @@ from true_compass.core.angles import (
     TURN_DEG,
     Bools,
     Floats,
+    bring_into_cycle,
     degrees_on,
     over_angles,
+    scratch,
     signed_difference_deg,
     wrap_deg,
 )
@@ -29,25 +31,45 @@ AT_TDC_DEG: Final = 0.5
 def cycle_angles_deg(offsets_deg: Floats, crank_deg: float | Floats) -> Floats:
     """Cycle angle of each row at the crank angle: degrees on from its own compression TDC.
 
+    `offsets_deg` are in [0, 720).
+
     >>> cycle_angles_deg(np.array([0.0, 540.0]), 180.0).tolist()
     [180.0, 360.0]
     """
-    crank = np.asarray(crank_deg, dtype=float)
-    return wrap_deg(crank - over_angles(offsets_deg, crank))
+    crank = wrap_deg(np.asarray(crank_deg, dtype=float))
+    cycle = np.asarray(crank - over_angles(offsets_deg, crank))
+    if not crank.ndim:
+        return wrap_deg(cycle)
+    # Both lie in one cycle, so one cycle more brings what is negative back: no division.
+    bring_into_cycle(cycle)
+    cycle[cycle >= CYCLE_DEG] = 0.0  # a hair below nothing, rounded up
+    return cycle
 
 
 def strokes(cycle_deg: Floats) -> np.ndarray[tuple[int, ...], np.dtype[np.intp]]:
     """`Stroke` numbers of cycle angles in [0, 720); any shape."""
-    return (cycle_deg // 180.0).astype(np.intp)
+    if cycle_deg.ndim < 2:
+        return (cycle_deg // 180.0).astype(np.intp)
+    # For many angles comparing is quicker than dividing.
+    number = (cycle_deg >= 180.0).astype(np.int8)
+    for begins_deg in (360.0, 540.0):
+        number += cycle_deg >= begins_deg
+    return number.astype(np.intp)
 
 
 def at_tdc(cycle_deg: Floats) -> tuple[Bools, Bools]:
-    """Whether each cycle angle is within 0.5° of compression TDC, and of overlap TDC; any shape."""
-    away_deg = np.abs(signed_difference_deg(cycle_deg, np.asarray(0.0)))
-    return (
-        np.asarray(away_deg <= AT_TDC_DEG),
-        np.asarray(away_deg >= CYCLE_DEG / 2 - AT_TDC_DEG),
-    )
+    """Whether each cycle angle is within 0.5° of compression TDC, and of overlap TDC; any shape.
+
+    Angles may lie half a cycle outside [0, 720), as a true dead centre's do.
+    """
+    # From the nearer overlap TDC: 360 is compression TDC, 0 and 720 are overlap TDCs.
+    from_overlap_deg = np.abs(cycle_deg, out=scratch("at_tdc", np.shape(cycle_deg)))
+    from_overlap_deg -= TURN_DEG
+    np.abs(from_overlap_deg, out=from_overlap_deg)
+    overlap = (from_overlap_deg <= AT_TDC_DEG) | (from_overlap_deg >= CYCLE_DEG - AT_TDC_DEG)
+    from_overlap_deg -= TURN_DEG
+    np.abs(from_overlap_deg, out=from_overlap_deg)
+    return np.asarray(from_overlap_deg <= AT_TDC_DEG), np.asarray(overlap)
 
 
 def companion_of(engine: Engine, cylinder: int) -> int | None:

@@ -28,6 +28,7 @@ from true_compass.core.timing import main_lift
 
 QUARTER_DEG: Final = 90.0
 THIN_DEG: Final = 30.0
+BALANCE_PARTS: Final = 64
 
 
 class NotApplicableError(Exception):
@@ -148,14 +149,13 @@ def rocking_deg(rig: Rig, cylinder: int) -> float:
     if opens < closes:
         lobes = rig.lobes.take(rows)
 
-        def ahead(away_deg: float) -> bool:
-            lift = lobes.lift_mm(np.array([overlap_tdc + away_deg]))
-            return bool(lift[0, 0] > lift[1, 0])
-
-        # The intake rises while the exhaust falls: one place, between opening and closing.
+        # The intake rises while the exhaust falls: one place, between opening and closing. Many
+        # places at once cost little more than one.
         while closes - opens > 1e-7:
-            middle = (opens + closes) / 2
-            opens, closes = (opens, middle) if ahead(middle) else (middle, closes)
+            places = np.linspace(opens, closes, BALANCE_PARTS + 1)
+            intake_mm, exhaust_mm = lobes.lift_mm(overlap_tdc + places)
+            ahead = int(np.argmax(intake_mm[1:] > exhaust_mm[1:])) + 1
+            opens, closes = float(places[ahead - 1]), float(places[ahead])
     return wrap_deg(overlap_tdc + (opens + closes) / 2)
 
 

@@ -6,7 +6,15 @@ from typing import Final
 
 import numpy as np
 
-from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Bools, Floats, over_angles, wrap_deg
+from true_compass.core.angles import (
+    CYCLE_DEG,
+    TURN_DEG,
+    Bools,
+    Floats,
+    over_angles,
+    scratch,
+    wrap_deg,
+)
 from true_compass.core.cam import Valve
 from true_compass.core.drive import Drive, Drives
 from true_compass.core.engine import Engine, Mark, Shaft
@@ -15,6 +23,7 @@ from true_compass.core.lobe import bump_profile, profiles_of
 from true_compass.core.mechanism import (
     DeadCentres,
     Linkage,
+    Turning,
     dead_centres,
     piston_from_tdc_mm,
     piston_height_mm,
@@ -188,6 +197,11 @@ class Rig:
         return (*rows, *((item, row) for item, row in own.items() if item not in told))
 
     @cached_property
+    def turning(self) -> Turning:
+        """The linkage made ready to be turned."""
+        return Turning.of(self.linkage, self.offsets_deg)
+
+    @cached_property
     def items(self) -> tuple[Item, ...]:
         """Everything that a person sets, in the order in which it is set at one place."""
         return tuple(item for item, _ in self._item_rows)
@@ -296,8 +310,13 @@ def engine_state(rig: Rig, crank_deg: float | Floats) -> EngineState:
         at_compression, at_overlap = at_tdc(cycle)
     else:
         top = over_angles(rig.centres.top_mm, crank)
-        fall = np.maximum(top - piston_height_mm(rig.linkage, cycle), 0.0)
-        at_compression, at_overlap = at_tdc(cycle - over_angles(rig.centres.tdc_deg, crank))
+        one = not crank.ndim
+        fall = piston_height_mm(rig.linkage, cycle) if one else rig.turning.heights_mm(crank)
+        np.subtract(top, fall, out=fall)
+        np.maximum(fall, 0.0, out=fall)
+        true_cycle = scratch("true_cycle", cycle.shape)
+        np.subtract(cycle, over_angles(rig.centres.tdc_deg, crank), out=true_cycle)
+        at_compression, at_overlap = at_tdc(true_cycle)
     return EngineState(
         crank_deg=crank,
         cycle_deg=cycle,

@@ -1,6 +1,5 @@
 """What is wrong with a file, in plain sentences, all at once."""
 
-import difflib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Final
@@ -90,6 +89,8 @@ def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
 
 
 def _unknown_key(key: str, known_keys: Iterable[str]) -> str:
+    import difflib  # a start without a wrong file has no use for it
+
     near = difflib.get_close_matches(key[:60], list(known_keys), n=1)
     if near:
         return f"is not a key of an engine file: did you mean {near[0]}"

@@ -4,7 +4,7 @@ A draft remembers the text that it was made from. Each window writes drafts of i
 none away that it has neither written nor taken up.
 """
 
-import uuid
+import os
 from dataclasses import dataclass
 from typing import Any
 
@@ -71,7 +71,7 @@ class Drafts:
         """Keep an edited engine until its source is saved, or the edit undone."""
         name = self._own.get(source.key)
         if name is None:
-            name = f"{short_name(source.key)}-{uuid.uuid4().hex[:8]}.json"
+            name = f"{short_name(source.key)}-{os.urandom(4).hex()}.json"
             self._own[source.key] = name
         try:
             values = values_of_engine(engine)

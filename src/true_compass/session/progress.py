@@ -7,7 +7,6 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 
-from true_compass.core.schools import BY_WORD
 from true_compass.session.session import Session, SessionState, Source
 from true_compass.session.store import Store, short_name
 from true_compass.session.work import FRESH, HOWS, Deed, Work, deed_name, deed_named
@@ -70,7 +69,10 @@ class Progress:
 
 
 def work_of(held: dict[str, Any]) -> Work:
-    """The work that a file describes; every value is checked on its own."""
+    """The work that a file describes; every value is checked on its own.
+
+    Whether there is such a way of adjusting is seen when its plan is asked for.
+    """
     school, place, items = held.get("school"), held.get("stop"), held.get("items")
     done: dict[Deed, str | None] = {}
     for name, entry in items.items() if isinstance(items, dict) else ():
@@ -80,7 +82,7 @@ def work_of(held: dict[str, Any]) -> Work:
             done[deed] = how
     whole = isinstance(place, int) and not isinstance(place, bool) and 0 <= place < 100
     return Work(
-        school=school if isinstance(school, str) and school in BY_WORD else FRESH.school,
+        school=school if isinstance(school, str) and len(school) < 40 else FRESH.school,
         place=place if whole and isinstance(place, int) else 0,
         checking=held.get("checking") is True,
     ).with_done(done)

@@ -11,7 +11,14 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from true_compass.core.angles import degrees_on
 from true_compass.core.comparison import Row, compare
 from true_compass.core.items import Item
-from true_compass.core.schools import BY_WORD, QUARTER_DEG, Choice, NotApplicableError, School
+from true_compass.core.schools import (
+    BY_WORD,
+    QUARTER_DEG,
+    SCHOOLS,
+    Choice,
+    NotApplicableError,
+    School,
+)
 from true_compass.core.state import Rig
 from true_compass.core.stops import Plan, Stop, StopItem
 from true_compass.session.session import Session, SessionState
@@ -49,8 +56,8 @@ class StopsModel(QObject):
 
     @property
     def word(self) -> str:
-        """The word of the chosen school."""
-        return self.work.school
+        """The word of the chosen school; two stops where what was kept is no school."""
+        return self.work.school if self.work.school in BY_WORD else SCHOOLS[0].word
 
     @property
     def place(self) -> int:
