@@ -353,3 +353,27 @@ class Touch:
 
     def __reduce__(self) -> tuple[object, tuple[Path]]:
         return Path.touch, (self.path,)
+
+
+def test_what_another_open_program_holds_is_neither_taken_up_nor_taken_away(
+    open_window: MakeWindow, tmp_path: Path
+) -> None:
+    window = open_window("birch")
+    set_rod(window, 190.0)
+    window.session.tick({item_named("I3"): "set"}, "tick of I3")
+    window.close()
+    folders = [tmp_path / "settings" / "state" / name for name in ("drafts", "progress")]
+    # The process that runs this test run is surely another one, and open.
+    for folder in folders:
+        (path,) = folder.glob("*.json")
+        path.rename(path.with_name(path.name.replace(str(os.getpid()), str(os.getppid()))))
+    again = open_window("birch")
+    # Its ticks count; its edits are its own.
+    assert (rod(again), len(again.session.state.work.done)) == (182.0, 1)
+    set_rod(again, 200.0)
+    again.session.tick({item_named("E3"): "set"}, "tick of E3")
+    again.close()
+    for folder in folders:
+        assert len(list(folder.glob("*.json"))) == 2
+    third = open_window("birch")
+    assert (rod(third), len(third.session.state.work.done)) == (200.0, 2)

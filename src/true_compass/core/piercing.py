@@ -207,36 +207,74 @@ def _within_laps(following: Callable[[Floats], Floats], stops: Floats) -> Floats
 
 def _cover(items: Sequence[Sequence[tuple[float, float]]], count: int) -> tuple[float, ...] | None:
     """Pierce items that have several arcs each: ends as candidates, items as what they cover."""
-    ends = sorted({round(right % CYCLE_DEG, 9) for arcs in items for _, right in arcs})
-    masks = {}
-    for end in ends:
+    serves: dict[int, float] = {}
+    for end in sorted({round(right % CYCLE_DEG, 9) for arcs in items for _, right in arcs}):
         mask = 0
         for row, arcs in enumerate(items):
             if any((end - left + 1e-7) % CYCLE_DEG <= right - left + 2e-7 for left, right in arcs):
                 mask |= 1 << row
-        masks[end] = mask
-    everyone = (1 << len(items)) - 1
+        serves.setdefault(mask, end)
+    found = _Search(list(serves)).masks((1 << len(items)) - 1, count)
+    return None if found is None else tuple(sorted(serves[mask] for mask in found))
 
-    def search(covered: int, left: int) -> tuple[float, ...] | None:
-        if covered == everyone:
+
+class _Search:
+    """The fewest sets that hold every row, by trying each set that holds the scarcest row.
+
+    A branch is given up when rows of which no set holds two are more than the sets that are left.
+    """
+
+    def __init__(self, masks: list[int]) -> None:
+        self._masks = masks
+        self._hopeless: dict[int, int] = {}
+
+    def masks(self, missing: int, left: int) -> tuple[int, ...] | None:
+        """At most `left` sets that hold all of what is missing, or None."""
+        if not missing:
             return ()
-        if left == 0:
+        if self._hopeless.get(missing, -1) >= left:
             return None
-        missing = everyone & ~covered
-        widest = max((mask & missing).bit_count() for mask in masks.values())
-        if widest * left < missing.bit_count():
-            return None
-        # The item that fewest ends serve must be served by one of them.
-        scarce = min(
-            (row for row in range(len(items)) if missing >> row & 1),
-            key=lambda row: sum(mask >> row & 1 for mask in masks.values()),
-        )
-        for end, mask in sorted(masks.items(), key=lambda pair: -(pair[1] & missing).bit_count()):
-            if mask >> scarce & 1:
-                rest = search(covered | mask, left - 1)
-                if rest is not None:
-                    return (end, *rest)
-        return None
+        sets = self._needed(missing)
+        found = None
+        scarce = self._scarce_rows(sets, missing, left)
+        if scarce is not None:
+            for part, mask in sorted(sets.items(), key=lambda pair: -pair[0].bit_count()):
+                if part & scarce:
+                    rest = self.masks(missing & ~part, left - 1)
+                    if rest is not None:
+                        found = (mask, *rest)
+                        break
+        if found is None:
+            self._hopeless[missing] = left
+        return found
 
-    found = search(0, count)
-    return None if found is None else tuple(sorted(found))
+    def _needed(self, missing: int) -> dict[int, int]:
+        """What each set adds, without those that add no more than another."""
+        adds = {mask & missing: mask for mask in self._masks}
+        kept: dict[int, int] = {}
+        for part in sorted(adds, key=int.bit_count, reverse=True):
+            if part and not any(part & other == part for other in kept):
+                kept[part] = adds[part]
+        return kept
+
+    @staticmethod
+    def _scarce_rows(sets: dict[int, int], missing: int, left: int) -> int | None:
+        """The row that fewest sets hold, as a bit; None where `left` sets are too few."""
+        near: dict[int, int] = {}
+        many: dict[int, int] = {}
+        for row in range(missing.bit_length()):
+            bit = 1 << row
+            if missing & bit:
+                holding = [part for part in sets if part & bit]
+                if not holding:
+                    return None
+                many[bit] = len(holding)
+                near[bit] = 0
+                for part in holding:
+                    near[bit] |= part
+        apart, rest = 0, missing
+        for bit in sorted(near, key=lambda bit: near[bit].bit_count()):
+            if rest & bit:
+                apart += 1
+                rest &= ~near[bit]
+        return None if apart > left else min(many, key=lambda bit: many[bit])

@@ -1,10 +1,9 @@
 """Edits that nobody has saved yet, on disk within a second, so that none is lost.
 
-A draft remembers the text that it was made from. Each window writes drafts of its own, and takes
-none away that it has neither written nor taken up.
+A draft remembers the text that it was made from. Each window writes drafts of its own, and neither
+takes up nor takes away those of another window that is still open.
 """
 
-import os
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,7 +19,7 @@ from true_compass.files.reading import problems_in
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.progress import Clock, utc_now
 from true_compass.session.session import Source
-from true_compass.session.store import Store, short_name
+from true_compass.session.store import Store, is_held_elsewhere, own_name, short_name
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +48,8 @@ class Drafts:
         self._own: dict[str, str] = {}
 
     def of(self, source: Source) -> Draft | None:
-        """The newest unsaved engine of a source that can be read."""
-        names = self._store.names(short_name(source.key))
+        """The newest unsaved engine of a source that can be read, and that no open window holds."""
+        names = [n for n in self._store.names(short_name(source.key)) if not is_held_elsewhere(n)]
         return next(filter(None, map(self._read, names)), None)
 
     def take(self, source: Source, draft: Draft) -> None:
@@ -71,7 +70,7 @@ class Drafts:
         """Keep an edited engine until its source is saved, or the edit undone."""
         name = self._own.get(source.key)
         if name is None:
-            name = f"{short_name(source.key)}-{os.urandom(4).hex()}.json"
+            name = own_name(source.key)
             self._own[source.key] = name
         try:
             values = values_of_engine(engine)

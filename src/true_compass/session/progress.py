@@ -1,6 +1,7 @@
-"""What has been done on each engine, on disk at every tick: one small file an engine.
+"""What has been done on each engine, on disk at every tick: one small file an engine and window.
 
-Two windows may work on one engine: each tick has its time, and is put into what the file holds.
+Two windows may work on one engine: each tick has its time, and what they wrote is read together.
+No file has two writers, so that nothing need be locked and nothing is lost between two of them.
 """
 
 from collections.abc import Callable
@@ -8,15 +9,15 @@ from datetime import UTC, datetime
 from typing import Any
 
 from true_compass.session.session import Session, SessionState, Source
-from true_compass.session.store import Store, short_name
+from true_compass.session.store import Store, is_held_elsewhere, own_name, short_name
 from true_compass.session.work import FRESH, HOWS, Deed, Work, deed_name, deed_named
 
 Clock = Callable[[], datetime]
 
 
 def utc_now() -> datetime:
-    """The time in UTC, to the second."""
-    return datetime.now(UTC).replace(microsecond=0)
+    """The time in UTC."""
+    return datetime.now(UTC)
 
 
 class Progress:
@@ -25,34 +26,44 @@ class Progress:
     def __init__(self, store: Store, clock: Clock = utc_now) -> None:
         self._store = store
         self._clock = clock
+        self._own: dict[str, str] = {}
 
     def of(self, source: Source) -> Work:
         """What has been done on the engine of a source."""
         return work_of(self._read(source))
 
-    def _name(self, source: Source) -> str:
-        return f"{short_name(source.key)}.json"
+    def _names(self, source: Source) -> list[str]:
+        return self._store.names(short_name(source.key))
 
     def _read(self, source: Source) -> dict[str, Any]:
-        held = self._store.read(self._name(source))
-        if held is not None and not isinstance(held, dict):
-            self._store.set_aside(self._name(source))
-            held = None
-        return held or {}
+        """What all files of an engine say together."""
+        together: dict[str, Any] = {}
+        for name in self._names(source):
+            held = self._store.read(name)
+            if isinstance(held, dict):
+                together = _merged(together, held)
+            elif held is not None:
+                self._store.set_aside(name)
+        return together
 
     def keep(self, source: Source, before: Work, after: Work) -> None:
-        """Put what changed into the file of an engine."""
-        held = self._read(source)
-        items = held.get("items")
-        items = dict(items) if isinstance(items, dict) else {}
-        now = self._clock().isoformat()
+        """Put what changed into this window's file of an engine."""
+        names, held = self._names(source), self._read(source)
+        items = _entries(held)
+        now = self._clock().isoformat(timespec="microseconds")
         for deed in {**before.done, **after.done}:
             if before.done.get(deed) != after.done.get(deed):
                 items[deed_name(deed)] = {"how": after.done.get(deed, ""), "at": now}
         value = {"engine": source.key, "school": after.school, "stop": after.place}
         value |= {"checking": after.checking, "at": now, "items": items}
-        if self._store.write(self._name(source), value) and not held:
-            self._store.forget_the_oldest()
+        own = self._own.setdefault(source.key, own_name(source.key))
+        if self._store.write(own, value):
+            # What closed windows left is in this file now.
+            for name in names:
+                if name != own and not is_held_elsewhere(name):
+                    self._store.drop(name)
+            if not held:
+                self._store.forget_the_oldest()
 
     def watch(self, session: Session) -> None:
         """Keep every change of the work of a session, as it is made."""
@@ -66,6 +77,27 @@ class Progress:
                 self.keep(after.source, FRESH, after.work)
 
         session.subscribe(on_change)
+
+
+def _entries(held: dict[str, Any]) -> dict[str, Any]:
+    """The ticks of a file, those that make sense."""
+    items = held.get("items")
+    entries = items.items() if isinstance(items, dict) else ()
+    return {name: entry for name, entry in entries if isinstance(entry, dict)}
+
+
+def _time(entry: dict[str, Any]) -> str:
+    return str(entry.get("at", ""))
+
+
+def _merged(one: dict[str, Any], other: dict[str, Any]) -> dict[str, Any]:
+    """Two files as one: of each tick the later, and all else from the later file."""
+    first, last = sorted((one, other), key=_time)
+    items = _entries(first)
+    for name, entry in _entries(last).items():
+        if name not in items or _time(entry) >= _time(items[name]):
+            items[name] = entry
+    return {**first, **last, "items": items}
 
 
 def work_of(held: dict[str, Any]) -> Work:

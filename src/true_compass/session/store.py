@@ -7,6 +7,7 @@ another name, so that nothing is overwritten, and told in one sentence.
 import contextlib
 import hashlib
 import json
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final
@@ -99,6 +100,22 @@ class Store:
         """Keep the newest files only."""
         for name in self.names("")[MOST_FILES:]:
             self.drop(name)
+
+
+def own_name(key: str) -> str:
+    """A new file name for a key, that also says which process writes it."""
+    return f"{short_name(key)}-{os.getpid()}-{os.urandom(4).hex()}.json"
+
+
+def is_held_elsewhere(name: str) -> bool:
+    """Whether the process that writes a file is another one, and still runs."""
+    writer = name.split("-")[1] if "-" in name else ""
+    if not (writer.isdecimal() and len(writer) < 12) or int(writer) in (0, os.getpid()):
+        return False
+    with contextlib.suppress(OSError):
+        os.kill(int(writer), 0)
+        return True
+    return False
 
 
 def short_name(key: str) -> str:

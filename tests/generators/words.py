@@ -1,0 +1,74 @@
+"""Command lines that anybody, or nobody, would type."""
+
+from pathlib import Path
+from random import Random
+
+from true_compass.cli.common import COMMANDS, PAINTING
+from true_compass.core.schools import BY_WORD
+from true_compass.files.rigs import rig_names
+
+ENGINE = ("--order", "--events", "--ramp", "--json")
+CAM = ("--lash-intake", "--advance-exhaust", "--table-intake", "--lash-exhaust")
+PLAN = ("--school", "--stops", "--margin", "--at", "--start", "--explain", "--along-heads")
+OPTIONS = {
+    "state": ("--at", "--at", *ENGINE),
+    "stops": (*PLAN, *ENGINE),
+    "compare": ENGINE,
+    "events": ("--at-lift", "--cylinder", *CAM, *ENGINE),
+    "lift": ("--step", "--csv", *CAM, *ENGINE),
+    "orders": ("--pins", "--banks", "--test", "--json"),
+    "check": ("--json",),
+    "new": (
+        *("--angle", "--banks", "--rows", "--crank", "--pins", "--numbering", "--end", "--order"),
+        *("--name", "-o", "--output", "-o"),
+    ),
+    "draw": ("--at", "--cylinder", "-o", "--output", *CAM, *ENGINE),
+    "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
+}
+FLAGS = ("--json", "--csv", "--along-heads")
+ANYTHING = (
+    *("0", "1", "-1", "7", "90", "-45", "359.9", "720", "1e9", "1e400", "nan", "inf", "½", "", " "),
+    *("--", "-", "9" * 5000, "0x10", "1-3-4-2", "1-5-3-6-2-4", "1-1", "0,180,180,0", "45,-45"),
+    *("15/50/50/15", "-14/50/50/4", "a/b/c/d", "I1", "E99", "C1", "across", "along", "rear", "a4"),
+    *("\x1b[31m", "\u202e", "\udcff", "v", "inline", "flat", "radial", "4", "8", "x" * 300, "a\0b"),
+)
+OUTPUTS = ("x.pdf", "x.svg", "x.png", "x.engine.toml", "x", "none/x.svg", "")
+PATHS = (
+    "/dev/null",
+    "/dev/zero",
+    "/",
+    ".",
+    "/nowhere/x.engine.toml",
+    "a" * 300,
+    "",
+    "\0",
+    "\udcff",
+)
+
+
+def command_words(random: Random, folder: Path) -> list[str]:
+    """A command with a target and options, some of them wrong. Outputs stay in a folder."""
+    command = random.choice((*COMMANDS, *PAINTING))
+    words = [command]
+    if command == "new":
+        words.append(random.choice(("inline", "v", "flat", "w", "radial", "u", *ANYTHING)))
+        words.append(random.choice(("1", "2", "4", "6", "8", "12", "18", *ANYTHING)))
+    elif command == "draw":
+        words.append(random.choice(("ring", "diagram", "chart", *ANYTHING)))
+    if command != "new" and random.random() < 0.9:
+        near = random.random() < 0.8
+        words.append(random.choice(rig_names() if near else (*PATHS, *ANYTHING)))
+    for option in random.choices(OPTIONS[command], k=random.randrange(5)):
+        if option in FLAGS:
+            words.append(option)
+            continue
+        value = random.choice(ANYTHING)
+        if option in ("-o", "--output"):
+            value = str(folder / random.choice(OUTPUTS))
+        elif option == "--school" and random.random() < 0.9:
+            value = random.choice(list(BY_WORD))
+        tied = option.startswith("--") and random.random() < 0.2
+        words += [f"{option}={value}"] if tied else [option, value]
+    if random.random() < 0.1:
+        words.insert(random.randrange(1, len(words) + 1), random.choice(ANYTHING))
+    return words
