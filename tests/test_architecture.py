@@ -1,3 +1,4 @@
+import ast
 import pkgutil
 import subprocess
 import sys
@@ -34,3 +35,18 @@ def test_that_guard_bites() -> None:
     code = "import sys; sys.modules['PyQt6'] = None; import true_compass.drawing.ring"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, check=False)
     assert done.returncode == 1
+
+
+def test_values_that_hold_arrays_are_compared_by_identity() -> None:
+    """Comparing two of them field by field would ask an array whether it is true."""
+    for name in ("core", "drawing"):
+        for path in (Path(true_compass.__file__).parent / name).rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+                if not isinstance(node, ast.ClassDef):
+                    continue
+                fields = [
+                    ast.unparse(n.annotation) for n in node.body if isinstance(n, ast.AnnAssign)
+                ]
+                made = " ".join(map(ast.unparse, node.decorator_list))
+                if "dataclass" in made and any("Floats" in f or "ndarray" in f for f in fields):
+                    assert "eq=False" in made, f"{path.name}: {node.name}"

@@ -286,7 +286,11 @@ class HandsOn(Attack):
         if number % 10 == 0:
             assert parse_engine(engine_text(state.engine), "hands") == state.engine
             self.hands.window.grab()
-        assert not self.faults, self.faults[0]
+        if self.faults:
+            fault = self.faults[0]
+            self.close()
+            self.faults.clear()
+            raise AssertionError(fault)
         did: str = self.hands.done[-1]
         return did
 

@@ -341,7 +341,7 @@ def test_where_am_i(open_window: MakeWindow) -> None:
     for sign in (Seen(Look.CLOSING, "I3"), Seen(Look.LOOSE, "E5")):
         where.toggle(sign)
     assert len(where.places.arcs(where.places.left_by(where.seen))) == 1
-    assert workspace.there_button.text() == "Waits until 20° or less is left"
+    assert workspace.there_button.text() == "Narrow it to 20° or less first"
     where.clear()
     # Cylinder 6 rocks: its exhaust closes, its intake opens. The crank stands near 0°.
     where.toggle(Seen(Look.ROCKING, "6"))

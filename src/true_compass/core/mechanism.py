@@ -40,7 +40,7 @@ def piston_from_tdc_mm(angle_deg: float | Floats, stroke_mm: float, rod_mm: floa
     return np.asarray(2 * radius_mm * half + tilt_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Linkage:
     """What carries each piston, one row a cylinder.
 
@@ -112,7 +112,7 @@ def piston_height_mm(linkage: Linkage, angle_deg: Floats) -> Floats:
     return np.asarray(along + np.sqrt(rows["rod_mm"] ** 2 - beside**2))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Turning:
     """A linkage with each cylinder's nominal offset, made ready to be turned to many angles.
 
@@ -187,7 +187,7 @@ def master_tilt_sin(linkage: Linkage, angle_deg: Floats) -> Floats:
     return np.asarray((aside_mm - sideways_mm) / linkage.master_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class DeadCentres:
     """True dead centres of every cylinder, `(C,)` each.
 

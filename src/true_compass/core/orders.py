@@ -32,7 +32,7 @@ from true_compass.core.strokes import Stroke
 MOST_COMPARED: Final = 3000
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class OrderTable:
     """Orders of one crank, a row each, the most even first.
 

@@ -107,7 +107,7 @@ def inverse(function: Callable[[float], float], value: float) -> float:
     return (low + high) / 2
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Spline:
     """A natural cubic spline through a few points."""
 

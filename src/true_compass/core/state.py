@@ -121,7 +121,7 @@ def items_at(engine: Engine, valve: Valve) -> list[Item]:
     return [*items, *brakes]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Rig:
     """An engine with everything that does not change while it turns, worked out once.
 
@@ -266,7 +266,7 @@ class Rig:
         return wrap_deg(self.offsets_deg + self.centres.tdc_deg)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class EngineState:
     """Every cylinder and valve at the crank angles `crank_deg`, shape `()` or `(N,)`.
 

@@ -26,7 +26,7 @@ LEAF_SHARE: Final = 0.19
 POINTER_LEAST: Final = 34.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class LiftCurves:
     """Lift of every valve over the cycle as fractions of its peak, `(V, SAMPLES)`."""
 

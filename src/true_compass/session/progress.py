@@ -16,8 +16,8 @@ Clock = Callable[[], datetime]
 
 
 def utc_now() -> datetime:
-    """The time in UTC."""
-    return datetime.now(UTC)
+    """The time in UTC, to the second."""
+    return datetime.now(UTC).replace(microsecond=0)
 
 
 class Progress:
@@ -38,7 +38,7 @@ class Progress:
     def _read(self, source: Source) -> dict[str, Any]:
         """What all files of an engine say together."""
         together: dict[str, Any] = {}
-        for name in self._names(source):
+        for name in reversed(self._names(source)):
             held = self._store.read(name)
             if isinstance(held, dict):
                 together = _merged(together, held)
@@ -50,7 +50,7 @@ class Progress:
         """Put what changed into this window's file of an engine."""
         names, held = self._names(source), self._read(source)
         items = _entries(held)
-        now = self._clock().isoformat(timespec="microseconds")
+        now = self._clock().isoformat()
         for deed in {**before.done, **after.done}:
             if before.done.get(deed) != after.done.get(deed):
                 items[deed_name(deed)] = {"how": after.done.get(deed, ""), "at": now}

@@ -140,7 +140,7 @@ class OrdersWorkspace(Workspace):
         self.table = OrderTableView(look, self)
         self.chosen = ChosenOrder(look, self)
         self.verdict = VerdictView(look, self)
-        self.hand = DrawnButton(look, "Other hand", self)
+        self.hand = DrawnButton(look, "Mirror image", self)
         self.uneven = DrawnButton(look, "Show uneven", self)
         self.use = DrawnButton(look, "Use this order", self)
         self.nearest = DrawnButton(look, "", self)
@@ -178,7 +178,7 @@ class OrdersWorkspace(Workspace):
             self.came_to_front()
 
     def _show_words(self) -> None:
-        other = "This hand" if self.model.mirrored else "Other hand"
+        other = "This crank" if self.model.mirrored else "Mirror image"
         self.hand.setText(other)
         self.hand.setVisible(self.model.has_hands)
         offered = self.model.shown_next()
@@ -212,9 +212,9 @@ class OrdersWorkspace(Workspace):
         usable = row is not None and not current and not self.model.mirrored
         self.use.setEnabled(usable)
         self.use.setText(
-            "This engine fires so"
+            "Current order"
             if current
-            else "Only on the other hand of crank"
+            else "Only on the mirror-image crank"
             if self.model.mirrored
             else "Use this order"
         )

@@ -304,7 +304,7 @@ class StopsWorkspace(Workspace):
     def _show_there(self) -> None:
         place = self.where.only_place_deg()
         self.there_button.setEnabled(place is not None)
-        words = f"Waits until {KNOWN_DEG:g}° or less is left"
+        words = f"Narrow it to {KNOWN_DEG:g}° or less first"
         if place is not None:
             words = f"Put the crank at {place[0]:g}° ± {place[1]:.0f}°: begin from there"
         self.there_button.setText(words)

@@ -151,12 +151,13 @@ def overlap_sentence(context: WatchContext, model: CycleModel) -> str:
     cycle, what_if = model.cycle, context.session.state.shown.what_if
     shut = [valve.name for valve in cycle.times.valves if valve.own_deg(True) is None]
     if shut:
-        return f"The lash takes up the whole lobe: {' and '.join(shut)} never opens."
+        never = "never open" if len(shut) > 1 else "never opens"
+        return f"The lash takes up the whole lobe: {' and '.join(shut)} {never}."
     lash = [what_if.lash_mm(kind) for kind in Kind]
     advance = [what_if.advance_deg(kind) for kind in Kind]
     if any(lash) and not any(advance):
         if max(lash) > 0 and min(lash) >= 0:
-            return "Wider lash opens later, shuts sooner, and lifts as much less."
+            return "Wider lash opens later, shuts sooner; its lift falls by the same amount."
         if max(lash) <= 0:
             return "Tighter lash opens sooner and shuts later. Too tight: a hot valve stays open."
         return "The wider one opens later and lifts less; the tighter one opens sooner."
