@@ -106,8 +106,10 @@ def paint_front(p: QPainter, box: QRectF, rig: Rig, theme: Theme, stills: Stills
     bearings = [sense * float(layout.bank_deg[cylinder - 1]) for cylinder in first]
     scale = ArmScale(rig)
     extent = scale.extent(bearings)
-    margin = 36.0 if box.height() > 250 else 24.0
-    room = box.adjusted(margin, margin, -margin, -margin)
+    # Numbers stand beyond the heads, so there is room for them where a bank points.
+    across = 40.0 if any(abs(_outward(at).x()) > 0.5 for at in bearings) else 24.0
+    upright = 36.0 if any(abs(_outward(at).y()) > 0.5 for at in bearings) else 12.0
+    room = box.adjusted(across, upright, -across, -upright)
     factor = min(room.width() / extent.width(), room.height() / extent.height(), 1.4)
     centre = room.center() - extent.center() * factor
     p.save()

@@ -92,7 +92,14 @@ class Session:
     def subscribe(self, listener: Listener) -> Callable[[], None]:
         """Call `listener(before, after)` after every change. Returns the way to stop that."""
         self._listeners.append(listener)
-        return lambda: self._listeners.remove(listener)
+        listeners = self._listeners
+
+        def leave() -> None:
+            # Where all of a window goes at once, the session may have gone first.
+            if listener in listeners:
+                listeners.remove(listener)
+
+        return leave
 
     def open_engine(
         self, engine: Engine, source: Source, crank_deg: float = 0.0, work: Work = FRESH

@@ -27,7 +27,7 @@ TWO_WITH_PARTS: Final = 760.0
 """Least width for two sheets side by side."""
 HEAD_ROOM: Final = 118.0
 ROW_MOST: Final = 72.0
-ROW_LEAST: Final = 27.0
+ROW_LEAST: Final = 26.0
 BAR_LEAST: Final = 42.0
 """Least height of a row for a bar below its figures."""
 REACH_DEG: Final = 360.0
@@ -102,13 +102,15 @@ class SheetsView(Painted):
         top = box.top() + HEAD_ROOM
         names = QRectF(box.left() + 18, top - 22, box.width() - 36, 20)
         middle = self._middle(box)
-        draw_text(p, names, "item", NOTE, theme.ink2)
         back = QRectF(middle - 110, names.top(), 96, 20)
         draw_text(p, back, "free back", NOTE, theme.ink2, align=RIGHT)
         draw_text(p, QRectF(middle + 14, names.top(), 96, 20), "free on", NOTE, theme.ink2)
         draw_text(p, names.adjusted(0, 0, -46, 0), "set to", NOTE, theme.ink2, align=RIGHT)
         room = box.bottom() - 12 - top
         items = self._in_sight(stop, room)
+        in_all, first = len(stop.items), stop.items.index(items[0]) + 1 if items else 0
+        hidden = f"{first}–{first + len(items) - 1} of {in_all}"
+        draw_text(p, names, hidden if len(items) < in_all else "item", NOTE, theme.ink2)
         high = min(room / max(len(items), 1), ROW_MOST)
         colour = theme.now if here else theme.metal_dk
         for place, item in enumerate(items):

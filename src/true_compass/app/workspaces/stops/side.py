@@ -1,5 +1,6 @@
 """Left of the sheets: the schools with their margins, and the item to set next."""
 
+from datetime import date
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -12,10 +13,18 @@ from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.core.adjust import last_round, task_for
 from true_compass.core.evidence import CARE
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, paragraph_height
+from true_compass.drawing.text import (
+    RIGHT,
+    draw_one_of,
+    draw_paragraph,
+    draw_text,
+    paragraph_height,
+    text_width,
+)
 from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight
+from true_compass.files.engine_values import origin_words
 
-ROW: Final = 38.0
+ROW: Final = 34.0
 TOP: Final = 66.0
 LOW: Final = 330.0
 """Under this height what is due next is told in smaller print, so that its steps fit."""
@@ -65,7 +74,9 @@ class SchoolList(Painted):
         high = self.row_height
         theme, width = self.look.theme, self.logical_width
         head = self._model.school.name
-        draw_text(p, QRectF(0, 0, width, 36), head, HEAD, theme.ink, Weight.STRONG)
+        # Beside it there may be two buttons.
+        px = HEAD if text_width(head, HEAD, Weight.STRONG) < width - 84 else LEAD
+        draw_text(p, QRectF(0, 0, width, 36), head, px, theme.ink, Weight.STRONG)
         plan = self._model.plan
         if plan is not None:
             words = f"{plan.turning_deg:.0f}° in all"
@@ -101,6 +112,10 @@ class SchoolList(Painted):
             if y > self.logical_height - 36:
                 break
             y = draw_paragraph(p, QRectF(0, y, width, 60), line, BODY, theme.ink) + 3
+        if y < self.logical_height - 18:
+            origin = origin_words(self._model.rig.engine, date.today())
+            short = f"As set, mark {origin.partition(' mark ')[2]}"
+            draw_one_of(p, QRectF(0, y, width, 20), (origin, short), NOTE, theme.ink2)
 
     def words(self) -> list[str]:
         """What is said of the chosen school; of an unsafe plan, only that."""
