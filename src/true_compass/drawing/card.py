@@ -34,6 +34,11 @@ EMPTY: Final = QColor("#8A8A8A")
 WIDEST_STAR: Final = 5
 """Cylinders of a radial that one row can show large."""
 PLANS_A_PAGE: Final = 4
+LINES_A_PAGE: Final = 8
+"""Lines of cells that one page holds large enough to be read."""
+FOOT: Final = 236.0
+LOW: Final = 56.0
+"""Cells lower than this have their box beside the words."""
 
 
 Paint = Callable[[QPainter], None]
@@ -60,7 +65,8 @@ def card_pages(
     due = list(enumerate(plan.stops, start=1))
     if plan.swept:
         return [lambda p: Card(p, rig, plan, size, origin).paint_sweep()]
-    pages = [due[i : i + PLANS_A_PAGE] for i in range(0, len(due), PLANS_A_PAGE)]
+    each = max(min(PLANS_A_PAGE, LINES_A_PAGE // len(_head_lines(rig))), 1)
+    pages = [due[i : i + each] for i in range(0, len(due), each)]
 
     def page(number: int) -> Paint:
         def paint(p: QPainter) -> None:
@@ -69,6 +75,61 @@ def card_pages(
         return paint
 
     return [page(number) for number in range(len(pages))]
+
+
+def _is_star(rig: Rig) -> bool:
+    layout = rig.engine.layout
+    return layout.form is Form.RADIAL or len({seat.bank for seat in layout.seats}) > 4
+
+
+def _head_lines(rig: Rig) -> list[tuple[str, list[Item]]]:
+    """What stands along the heads, line by line, each with the name of its bank."""
+    rows = _star_rows(rig) if _is_star(rig) else _bank_rows(rig)
+    return [
+        (name, line)
+        for name, cylinders, pattern in rows
+        for line in _along(rig, cylinders, pattern)
+        if line
+    ]
+
+
+def _bank_rows(rig: Rig) -> list[tuple[str, list[int], str]]:
+    """Name, cylinders and valve pattern of each head."""
+    engine, layout = rig.engine, rig.engine.layout
+    banks = sorted({seat.bank for seat in layout.seats})
+    names = [layout.banks[bank].name if len(banks) > 1 else "" for bank in banks]
+    return [
+        (name, list(layout.on_bank(bank)), pattern_of(engine, bank))
+        for name, bank in zip(names, banks, strict=True)
+    ]
+
+
+def _star_rows(rig: Rig) -> list[tuple[str, list[int], str]]:
+    """A radial in cylinder order: row by row, or one row in two lines if it is long."""
+    layout = rig.engine.layout
+    rows = [list(layout.on_throw(throw)) for throw in range(len(layout.throws))]
+    names = ["front", "rear"] if len(rows) == 2 else [""] * len(rows)
+    if len(rows) == 1 and len(rows[0]) > WIDEST_STAR:
+        half = (len(rows[0]) + 1) // 2
+        rows, names = [rows[0][:half], rows[0][half:]], ["", ""]
+    return [(name, row, "IE" * len(row)) for name, row in zip(names, rows, strict=True)]
+
+
+def _along(rig: Rig, cylinders: list[int], pattern: str) -> list[list[Item]]:
+    """Bridges, valves, levers, brakes and injectors along a head, from the front."""
+    settable = set(rig.items)
+    valves: list[Item] = []
+    extras: list[Item] = []
+    for place, cylinder in enumerate(cylinders):
+        pair = pattern[2 * place : 2 * place + 2]
+        letters = pair if sorted(pair) == ["E", "I"] else "IE"
+        kinds = {kind.letter: kind for kind in Kind}
+        valves += [Item(kinds[letter], cylinder) for letter in letters]
+        extras += [Item(ExtraKind.BRAKE, cylinder), Item(ExtraKind.INJECTOR, cylinder)]
+    bridges = [replace(item, part=Part.BRIDGE) for item in valves]
+    levers = [replace(item, part=Part.VARIABLE) for item in valves]
+    lines = (bridges, valves, levers, extras)
+    return [[item for item in line if item in settable] for line in lines]
 
 
 def whole_degrees(margin_deg: float) -> int:
@@ -110,7 +171,7 @@ class Card:
         """The whole page, from the top."""
         y = self._head(page, pages)
         y = self._lash(y)
-        foot = self.height - (236 if len(stops) <= 3 else 196)
+        foot = self.height - FOOT
         room = (foot - y) / len(stops)
         for place, (number, stop) in enumerate(stops):
             box = QRectF(MARGIN, y + place * room, self.width - 2 * MARGIN, room - 34)
@@ -123,7 +184,7 @@ class Card:
     def paint_sweep(self) -> None:
         """A sweep on one page: slacken, eight quarters to tick, then the preload on all."""
         y = self._lash(self._head(0, 1))
-        foot, wide = self.height - 196, self.width - 2 * MARGIN
+        foot, wide = self.height - FOOT, self.width - 2 * MARGIN
         steps = (
             "1   Slacken every adjuster until it clacks. Begin anywhere; chalk the damper there.",
             "2   Take up to zero lash whatever is loose, and nothing else. Turn a quarter on. "
@@ -285,12 +346,9 @@ class Card:
 
     def _heads(self, box: QRectF, stop: Stop) -> None:
         """The valves of each head in their places; what is not due is an empty outline."""
-        layout = self.rig.engine.layout
-        star = layout.form is Form.RADIAL or len({seat.bank for seat in layout.seats}) > 4
+        star = _is_star(self.rig)
         due = {item.item: item for item in stop.items}
-        lines = []
-        for name, cylinders, pattern in self._star_rows() if star else self._bank_rows():
-            lines += [(name, line) for line in self._along(cylinders, pattern) if line]
+        lines = _head_lines(self.rig)
         # The halves of a star have cells of one width; heads of a bank fill their row.
         widest = max(len(items) for _, items in lines)
         high = min(box.height() / len(lines), 132.0)
@@ -298,33 +356,13 @@ class Card:
         for place, (name, items) in enumerate(lines):
             row = QRectF(box.left() + 62, top + place * high, box.width() - 62, high - 6)
             words = QRectF(box.left(), row.top(), 56, row.height() * 0.5)
-            self.text(words, name, 30, Weight.STRONG)
+            self.text(words, name, min(30.0, row.height() * 0.5), Weight.STRONG)
             if place == 0 and not star:
-                self._front(QPointF(box.left(), row.bottom() - 12))
+                self._front(QPointF(box.left(), row.bottom() - min(12.0, row.height() * 0.22)))
             each = row.width() / (widest if star else len(items))
             for number, item in enumerate(items):
                 cell = QRectF(row.left() + number * each, row.top(), each - 4, row.height())
                 self._item(cell, item, due.get(item))
-
-    def _bank_rows(self) -> list[tuple[str, list[int], str]]:
-        """Name, cylinders and valve pattern of each head."""
-        engine, layout = self.rig.engine, self.rig.engine.layout
-        banks = sorted({seat.bank for seat in layout.seats})
-        names = [layout.banks[bank].name if len(banks) > 1 else "" for bank in banks]
-        return [
-            (name, list(layout.on_bank(bank)), pattern_of(engine, bank))
-            for name, bank in zip(names, banks, strict=True)
-        ]
-
-    def _star_rows(self) -> list[tuple[str, list[int], str]]:
-        """A radial in cylinder order: row by row, or one row in two lines if it is long."""
-        layout = self.rig.engine.layout
-        rows = [list(layout.on_throw(throw)) for throw in range(len(layout.throws))]
-        names = ["front", "rear"] if len(rows) == 2 else [""] * len(rows)
-        if len(rows) == 1 and len(rows[0]) > WIDEST_STAR:
-            half = (len(rows[0]) + 1) // 2
-            rows, names = [rows[0][:half], rows[0][half:]], ["", ""]
-        return [(name, row, "IE" * len(row)) for name, row in zip(names, rows, strict=True)]
 
     def _front(self, at: QPointF) -> None:
         """Which end of the heads is the front."""
@@ -333,22 +371,6 @@ class Card:
         corners = [QPointF(0, 0), QPointF(11, -8), QPointF(11, 8)]
         self.p.drawPolygon(QPolygonF([at + corner for corner in corners]))
         self.text(QRectF(at.x() + 14, at.y() - 11, 46, 22), "front", 15)
-
-    def _along(self, cylinders: list[int], pattern: str) -> list[list[Item]]:
-        """Bridges, valves, levers, brakes and injectors along a head, from the front."""
-        settable = set(self.rig.items)
-        valves: list[Item] = []
-        extras: list[Item] = []
-        for place, cylinder in enumerate(cylinders):
-            pair = pattern[2 * place : 2 * place + 2]
-            letters = pair if sorted(pair) == ["E", "I"] else "IE"
-            kinds = {kind.letter: kind for kind in Kind}
-            valves += [Item(kinds[letter], cylinder) for letter in letters]
-            extras += [Item(ExtraKind.BRAKE, cylinder), Item(ExtraKind.INJECTOR, cylinder)]
-        bridges = [replace(item, part=Part.BRIDGE) for item in valves]
-        levers = [replace(item, part=Part.VARIABLE) for item in valves]
-        lines = (bridges, valves, levers, extras)
-        return [[item for item in line if item in settable] for line in lines]
 
     def _item(self, cell: QRectF, item: Item, due: StopItem | None) -> None:
         radius = min(cell.width(), cell.height()) * 0.28 if item.rounded else 2.0
@@ -364,6 +386,9 @@ class Card:
             return
         rounded(self.p, cell, radius, BLACK, None)
         figure, wide = f"{whole_degrees(due.margin_deg)}°", cell.width() >= 84
+        if cell.height() < LOW:
+            self._low_item(cell, name, figure)
+            return
         if not wide:
             px = min(px, cell.height() * 0.36)
         share = 0.52 if wide else 0.42
@@ -380,6 +405,22 @@ class Card:
             y = cell.bottom() - side - cell.height() * 0.07
             box = QRectF(cell.center().x() - side / 2, y, side, side)
         self.text(margin, figure, max(min(19.0, px * 0.68), 14.0), Weight.LABEL, CENTRE, WHITE)
+        rounded(self.p, box, 3, WHITE, None)
+
+    def _low_item(self, cell: QRectF, name: str, figure: str) -> None:
+        """A cell without the height for a box of its own line: it stands beside the words."""
+        wide = cell.width() >= 84
+        side = min(20.0, cell.height() * (0.46 if wide else 0.3))
+        aside = side + 6
+        words = cell.adjusted(4, 1, -4, -1)
+        upper = words.adjusted(0, 0, -aside if wide else 0, -words.height() * 0.48)
+        px = min(26.0, upper.height(), upper.width() * 0.42)
+        self.text(upper, name, px, Weight.STRONG, CENTRE, WHITE)
+        lower = words.adjusted(0, words.height() * 0.5, -aside, 0)
+        px = min(18.0, lower.height() * 0.94, lower.width() / (0.6 * len(figure)))
+        self.text(lower, figure, px, Weight.LABEL, CENTRE, WHITE)
+        y = (cell if wide else lower).center().y()
+        box = QRectF(cell.right() - side - 6, y - side / 2, side, side)
         rounded(self.p, box, 3, WHITE, None)
 
     def _part(
