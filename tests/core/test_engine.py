@@ -1,12 +1,17 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
+from scipy.optimize import brentq
 
+from true_compass.core import makers
 from true_compass.core.cam import DEFAULT_CAM, Cam, ValveTiming
-from true_compass.core.engine import even_inline
+from true_compass.core.engine import Engine, even_inline
 from true_compass.core.firing import parse_firing_order
 from true_compass.core.limits import EngineError
+from true_compass.core.mechanism import piston_height_mm
+from true_compass.core.state import Rig
 
 FOUR = even_inline((1, 3, 4, 2))
 
@@ -74,3 +79,40 @@ def test_duration_and_overlap_follow_the_identities() -> None:
 )
 def test_layouts_have_words(count: int, words: str) -> None:
     assert even_inline(tuple(range(1, count + 1))).layout_words == words
+
+
+@pytest.mark.parametrize(("offset_mm", "least_mm"), [(0.0, 40.0), (12.0, 52.0), (-12.0, 52.0)])
+def test_a_rod_must_reach_past_the_crank_and_the_offset(offset_mm: float, least_mm: float) -> None:
+    with pytest.raises(EngineError) as caught:
+        replace(FOUR, rod_mm=least_mm, pin_offset_mm=offset_mm)
+    assert caught.value.field == "rod_mm"
+    turns = replace(FOUR, rod_mm=least_mm + 0.01, pin_offset_mm=offset_mm)
+    height = piston_height_mm(Rig.of(turns).linkage, np.arange(0.0, 720.0, 0.5)[None, :])
+    assert np.all(np.isfinite(height))
+
+
+def drawn_swing_mm(engine: Engine, rod_mm: float, hub_mm: float) -> float:
+    """Throw, master rod and knuckle pin drawn as vectors: its greatest distance to the side."""
+    radius, offset = engine.stroke_mm / 2, engine.pin_offset_mm
+    turn = np.radians(np.arange(0.0, 360.0, 0.05))
+    tilt = np.arcsin((radius * np.sin(turn) - offset) / rod_mm)
+    worst = 0.0
+    for row in range(1, engine.cylinder_count):
+        bank = np.radians(float(engine.layout.bank_deg[row]))
+        pin_x = radius * np.sin(turn) + hub_mm * np.sin(bank - tilt)
+        pin_y = radius * np.cos(turn) + hub_mm * np.cos(bank - tilt)
+        aside = pin_x * np.cos(bank) - pin_y * np.sin(bank) - offset
+        worst = max(worst, float(np.abs(aside).max()))
+    return worst
+
+
+@pytest.mark.parametrize("count", [3, 5, 7, 9])
+@pytest.mark.parametrize(("offset_mm", "hub_mm"), [(0.0, 45.0), (8.0, 45.0), (-8.0, 60.0)])
+def test_a_link_rod_must_reach_past_its_pins_swing(
+    count: int, offset_mm: float, hub_mm: float
+) -> None:
+    usual = replace(makers.radial(count, hub_mm=hub_mm), rod_mm=250.0, pin_offset_mm=offset_mm)
+    least = brentq(lambda rod: rod - hub_mm - drawn_swing_mm(usual, rod, hub_mm), 80.0, 250.0)
+    assert replace(usual, rod_mm=least * 1.001).rod_mm > least
+    with pytest.raises(EngineError, match="too short"):
+        replace(usual, rod_mm=least * 0.999)

@@ -1,3 +1,4 @@
+import math
 from dataclasses import replace
 
 import pytest
@@ -67,3 +68,23 @@ def test_other_lengths_are_refused(text: str) -> None:
 @pytest.mark.parametrize(("text", "value"), [("15°", 15.0), ("\u22124", -4.0), (" 1,5 ", 1.5)])
 def test_numbers_as_people_type_them(text: str, value: float) -> None:
     assert parse_number("x", text) == value
+
+
+@pytest.mark.parametrize(
+    ("offset_mm", "mark_deg", "says"),
+    [
+        # True TDC of an offset pin is past (or before) 0° by asin(e / (l + r)): 3.184° here.
+        (10.0, 0.0, "is met 3.2° before the true TDC"),
+        (10.0, 359.8, "is met 3.4° before the true TDC"),
+        (-10.0, 0.0, "is met 3.2° after the true TDC"),
+        (-10.0, 0.4, "is met 3.6° after the true TDC"),
+        (10.0, 180.0, "is met 3.2° before the true TDC"),
+        (10.0, 3.2, "at no cylinder's TDC"),
+    ],
+)
+def test_a_mark_is_early_or_late_the_short_way_round(
+    offset_mm: float, mark_deg: float, says: str
+) -> None:
+    assert math.degrees(math.asin(10.0 / (140.0 + 40.0))) == pytest.approx(3.184, abs=1e-3)
+    engine = replace(FOUR, pin_offset_mm=offset_mm, marks=(Mark("damper", mark_deg),))
+    assert any(says in finding.sentence for finding in findings(engine))

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.optimize import Bounds, LinearConstraint, milp
+from scipy.optimize import Bounds, LinearConstraint, brentq, milp
 
 from tests.strategies import any_engines
 from tests.tables import rows
@@ -398,3 +398,34 @@ def test_shared_arcs_are_where_all_are_free(several: list[Arcs], at: float) -> N
     edges = [(start + end) % 720 for start, length in every for end in (0, length)]
     if min(min((at - edge) % 720, (edge - at) % 720) for edge in edges) > 1e-6:
         assert inside(shared_arcs(several)) == all(map(inside, several))
+
+
+@pytest.mark.parametrize("name", ["birch", "whitebeam", "hickory", "elder", "mulberry", "oak"])
+def test_valves_rock_where_both_lift_alike(name: str) -> None:
+    """By a general solver on the lifts themselves."""
+    rig = Rig.of(demo_rig(name))
+    for cylinder in rig.engine.cylinders:
+        intake, exhaust = rig.engine.valve_rows(cylinder)
+        overlap = float(rig.offsets_deg[cylinder - 1]) + 360.0
+
+        def ahead(at_deg: float, rows: tuple[int, int] = (intake, exhaust)) -> float:
+            lift = rig.lobes.lift_mm(np.array([at_deg]))[:, 0]
+            return float(lift[rows[0]] - lift[rows[1]])
+
+        if ahead(overlap - 60.0) < 0 < ahead(overlap + 60.0):
+            solved = brentq(ahead, overlap - 60.0, overlap + 60.0, xtol=1e-9)
+            found = rocking_deg(rig, cylinder)
+            # Where they lift alike; in a gap between them both are shut over some degrees.
+            if abs(ahead(solved + 0.01)) > 1e-9:
+                assert (found - solved + 360.0) % 720.0 - 360.0 == pytest.approx(0.0, abs=1e-5)
+
+
+def test_past_a_release_one_goes_to_where_all_are_freest() -> None:
+    """Brute force over half degrees of half a turn."""
+    rig = Rig.of(demo_rig("mulberry"))
+    past = np.arange(0.0, 180.5, 0.5)
+    margins = rig.item_margins_deg(past).min(axis=0)
+    (stop,) = BY_WORD["firing-order"].plan(rig, Choice()).stops
+    assert stop.crank_deg == past[int(np.argmax(margins))]
+    assert stop.crank_deg > 0
+    assert min(item.margin_deg for item in stop.items) == pytest.approx(margins.max())

@@ -3,8 +3,11 @@ import pytest
 from hypothesis import given
 
 from tests.strategies import angles_deg, engines
+from true_compass.core.adjust import standing
 from true_compass.core.engine import Engine
+from true_compass.core.items import item_named
 from true_compass.core.state import Rig, engine_state
+from true_compass.core.stops import Sides
 from true_compass.core.strokes import Stroke
 from true_compass.files.rigs import demo_rig
 
@@ -43,3 +46,22 @@ def test_every_cylinder_meets_each_tdc_once_a_cycle() -> None:
     assert state.at_compression_tdc.sum(axis=1).tolist() == [1] * 6
     assert state.at_overlap_tdc.sum(axis=1).tolist() == [1] * 6
     assert set(np.unique(state.stroke)) == set(Stroke)
+
+
+@pytest.mark.parametrize("name", ["I1", "E4"])
+def test_an_item_is_free_at_the_very_ends_of_its_arc(name: str) -> None:
+    """At least 0 is free: both ends are in, a thousandth of a degree beyond is out."""
+    item = item_named(name)
+    row = NAMES.index(name)
+    ((start, length),) = BIRCH.item_arcs_deg[item]
+    assert (start, length) == (round(start, 6), round(length, 6))
+    for at, is_free in ((start, True), (start + length, True), (start - 1e-3, False)):
+        assert engine_state(BIRCH, at).free[row] == is_free
+        assert (BIRCH.item_margins_deg(np.array([at]))[row, 0] >= 0) == is_free
+    sides = Sides(BIRCH)
+    at_start, past_end = sides.at(item, start), sides.at(item, start + length + 0.25)
+    assert (at_start.margin_deg, at_start.back_deg, at_start.on_deg) == (0.0, 0.0, length)
+    assert past_end.margin_deg == pytest.approx(-0.25)
+    assert standing(BIRCH, item, start) == ""
+    assert standing(BIRCH, item, start - 5.0) == f"{name} is on its ramp"
+    assert standing(BIRCH, item, start + length + 100.0) == f"{name} is open"

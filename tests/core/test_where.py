@@ -208,3 +208,22 @@ def test_companions_rock_together(engine: Engine) -> None:
         if other is not None:
             pair = [Seen(Look.ROCKING, str(c)) for c in (cylinder, other)]
             assert not places.left_by(pair).any()
+
+
+def test_a_mark_and_a_post_are_near_for_so_many_degrees() -> None:
+    """Within a degree of a crank mark, once a turn; half a firing gap each side of a rotor post."""
+    cam = Mark("cam gear", 500.0, shaft=Shaft.CAM, meaning=Meaning.OTHER)
+    places = Places(Rig.of(replace(demo_rig("birch"), marks=(Mark("damper", 30.0), cam))))
+    crank, gear = places.mark_labels
+    assert sorted(places_of(Seen(Look.MARK, crank), places)) == [(29.0, 2.5), (389.0, 2.5)]
+    assert places_of(Seen(Look.MARK, gear), places) == [(499.0, 2.5)]
+    # Cylinder 5 fires 120° after 1.
+    assert places_of(Seen(Look.ROTOR, "5"), places) == [(60.0, 120.5)]
+    assert sorted(places_of(Seen(Look.STILL, "5"), places)) == [(116.0, 8.5), (476.0, 8.5)]
+
+
+def test_arcs_go_round_the_end_of_the_cycle_and_the_longest_comes_first() -> None:
+    places = Places(BIRCH)
+    at = places.at_deg
+    left = (at >= 710) | (at < 20) | ((at >= 100) & (at < 110))
+    assert places.arcs(left) == [(710.0, 30.0), (100.0, 10.0)]

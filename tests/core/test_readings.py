@@ -1,0 +1,30 @@
+"""Readings by hand: a place between two rows by similar triangles."""
+
+import numpy as np
+import pytest
+
+from true_compass.core.cam import LiftTable
+from true_compass.core.items import Kind
+from true_compass.core.readings import nose_by_equal_drop_deg, timing_of_table
+from true_compass.core.train import Train
+
+
+def test_the_nose_of_a_lopsided_lobe_is_between_equal_drops() -> None:
+    """Up 10 mm in 40°, down in 60°: 9.5 mm is passed at 38° and at 43°, their middle is 40.5°."""
+    at = np.array([-10.0, 0.0, 40.0, 100.0, 110.0])
+    lift = np.array([0.0, 0.0, 10.0, 0.0, 0.0])
+    assert nose_by_equal_drop_deg(at, lift) == pytest.approx(40.5)
+
+
+@pytest.mark.parametrize(("kind", "starts"), [(Kind.INTAKE, 360.0), (Kind.EXHAUST, 180.0)])
+def test_events_of_a_table_stand_between_its_rows(kind: Kind, starts: float) -> None:
+    """At the valve: 0.5 of 2 mm is a quarter of the way up, and a sixth of 3 mm before the foot."""
+    first = starts - 10.0
+    angles = first + np.array([0.0, 40.0, 80.0, 120.0, 160.0, 200.0, 240.0, 280.0])
+    lobe = np.array([0.0, 2.0, 5.0, 8.0, 9.0, 7.0, 3.0, 0.0])
+    table = LiftTable(tuple(angles), tuple(lobe), resolution_mm=0.01, of_lobe=True)
+    timing = timing_of_table(kind, table, Train(), lash_mm=0.5)
+    assert timing.opens_before_deg == pytest.approx(0.0)
+    closes = first + 240.0 + 40.0 * (3.0 - 0.5) / 3.0
+    assert timing.closes_after_deg == pytest.approx(closes - starts - 180.0)
+    assert timing.peak_lift_mm == pytest.approx(8.5)
