@@ -322,7 +322,7 @@ class Kills(Attack):
             grace = GRACE_S if how == signal.SIGKILL else 0.0
             # The last line was told before its deed; that before it may be as old as the grace.
             done = [n for n, line in enumerate(told[1:]) if line["at"] <= at - grace]
-            since = done[-1] if done else 0
+            since = done[-1] if done else -1
             for rig in {line["rig"] for line in told}:
                 want = [rigged(told[: n + 1], rig) for n in range(since, len(told))]
                 # A tick is on the disk at once, an edit a little later: each is as old as it is.
@@ -330,10 +330,10 @@ class Kills(Attack):
                     kept_of(Path(place), rig), zip(*want, strict=True), strict=True
                 ):
                     if have not in wanted:
-                        told_words = f"{have} is on disk, and {wanted[0]} was done"
-                        raise LostError(f"{how.name}, {rig}: {told_words}")
+                        said = "\n".join(f"{line['at'] - at:.2f} s {line}" for line in told)
+                        raise LostError(f"{how.name}, {rig}: {have} is on disk, after\n{said}")
             last = remembered_rig(Path(place))
-            if last not in {line["rig"] for line in told[since:]}:
+            if last not in {line["rig"] for line in told[max(since, 0) :]}:
                 raise LostError(f"{how.name}: {last} is remembered, not {told[-1]['rig']}")
             return f"{how.name} after {len(told)} deeds"
 
