@@ -188,7 +188,7 @@ class OrdersModel:
 
     @property
     def other_even_count(self) -> int:
-        """How many even ones the other hand allows."""
+        """How many even ones the mirror image allows."""
         return int(self._hand(not self.mirrored)[1].even.sum())
 
     @property
@@ -227,7 +227,7 @@ class OrdersModel:
         if together:
             sentences.append(f"In {together} more choices some fire together.")
         if self.has_hands:
-            sentences.append(f"The other hand allows {self.other_even_count} even.")
+            sentences.append(f"Its mirror image allows {self.other_even_count} even.")
         return [" ".join(sentences[:count]) for count in range(len(sentences), 0, -1)]
 
     def borders(self) -> list[int]:
