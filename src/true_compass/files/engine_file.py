@@ -14,12 +14,11 @@ from typing import Any, Final
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.files.atomic import write_atomic
+from true_compass.files.defaults import DEFAULTS, ROW_DEFAULTS
 from true_compass.files.engine_values import (
-    DEFAULTS,
     ENGINE_FILE,
     FORMAT,
     PATHS,
-    ROW_DEFAULTS,
     VERSION,
     engine_from_values,
     values_of_engine,

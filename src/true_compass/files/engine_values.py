@@ -30,13 +30,15 @@ from true_compass.core.items import Kind
 from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw, turned_about
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit
+from true_compass.files.defaults import (
+    BANK_DEFAULTS,
+    DEFAULTS,
+    MARK_DEFAULTS,
+    with_defaults,
+    without_defaults,
+)
 from true_compass.files.reading import FileFormat
 from true_compass.files.train_values import (
-    ADVANCE_DEFAULTS,
-    CAM_DEFAULTS,
-    COMPRESSION_DEFAULTS,
-    EXTRA_DEFAULTS,
-    TRAIN_DEFAULTS,
     advances_from,
     cam_from,
     card_from,
@@ -50,49 +52,6 @@ if TYPE_CHECKING:
 
 FORMAT: Final = "true-compass-engine"
 VERSION: Final = 3
-
-DEFAULTS: Final[dict[str, Any]] = {
-    "place": "",
-    "note": "",
-    "layout": {
-        "rotation": "clockwise",
-        "seen_from": "front",
-        "cylinder_1_at": "front",
-        "firing_intervals_deg": [],
-    },
-    "bank": [],
-    "crank": {
-        "pins_deg": [],
-        "split_deg": [],
-        "on_second_crank": [],
-        "second_crank_turns": "with",
-    },
-    "cylinders": {"bank": [], "throw": [], "tdc_deg": []},
-    "dimensions": {"pin_offset_mm": 0.0, "damper_mm": 0.0, "ring_gear_teeth": 0},
-    "valves": {"intake": 1, "exhaust": 1, "pattern": "", "mirrored": False},
-    "cam": CAM_DEFAULTS,
-    "train": TRAIN_DEFAULTS,
-    "compression": COMPRESSION_DEFAULTS,
-    "bank_advance": [],
-    "extra": [],
-    "lash": {"measured": "cold", "gap_unit": "mm"},
-    "ignition": {"kind": "unknown", "rotor_turns": "", "rotor_seen_from": "above"},
-    "mark": [],
-}
-"""Values of the keys that a file may leave out."""
-
-_BANK_DEFAULTS: Final = {"ahead": False, "axis_offset_mm": 0.0}
-_MARK_DEFAULTS: Final = {
-    "angle_deg": None,
-    "stamped": "",
-    "colour": "",
-    "meaning": "tdc",
-    "shaft": "crank",
-    "cylinder": 1,
-    "can_creep": False,
-}
-ROW_DEFAULTS: Final = _BANK_DEFAULTS | _MARK_DEFAULTS | ADVANCE_DEFAULTS | EXTRA_DEFAULTS
-"""Values of the keys that a table in a list may leave out."""
 
 # Where the core's fields stand in a file, for the messages.
 PATHS: Final = {
@@ -254,7 +213,7 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         bank_advances=advances_from(values["bank_advance"]),
         compression=compression_from(values["compression"]),
         dots_fire=cam["dots_fire"],
-        marks=tuple(_mark_from(_MARK_DEFAULTS | mark) for mark in values["mark"]),
+        marks=tuple(_mark_from(MARK_DEFAULTS | mark) for mark in values["mark"]),
         ignition=Ignition(ignition["kind"]),
         rotor=Rotor(Rotation(turns) if turns else None, Viewpoint(ignition["rotor_seen_from"])),
         lash_hot=values["lash"]["measured"] == "hot",
@@ -287,7 +246,7 @@ def _layout_from(values: dict[str, Any]) -> Layout:
     crank, placed = values["crank"], values["cylinders"]
     banks = tuple(
         Bank(part["name"], float(part["angle_deg"]), part["ahead"], float(part["axis_offset_mm"]))
-        for part in (_BANK_DEFAULTS | bank for bank in values["bank"])
+        for part in (BANK_DEFAULTS | bank for bank in values["bank"])
     ) or (Bank("A"),)
     names = [bank.name for bank in banks]
     if len(set(names)) != len(names):
@@ -329,15 +288,6 @@ def _layout_from(values: dict[str, Any]) -> Layout:
         second_crank_against=crank["second_crank_turns"] == "against",
         typed_tdc_deg=tuple(float(angle) for angle in placed["tdc_deg"]),
     )
-
-
-def with_defaults(values: dict[str, Any], defaults: dict[str, Any]) -> dict[str, Any]:
-    """The values with the missing keys filled in, table by table."""
-    filled = defaults | values
-    for key, default in defaults.items():
-        if isinstance(default, dict):
-            filled[key] = with_defaults(values.get(key, {}), default)
-    return filled
 
 
 def values_of_engine(engine: Engine) -> dict[str, Any]:
@@ -396,7 +346,7 @@ def _mark_values(mark: Mark) -> dict[str, Any]:
         "cylinder": mark.cylinder,
         "can_creep": mark.can_creep,
     }
-    return without_defaults(values, _MARK_DEFAULTS)
+    return without_defaults(values, MARK_DEFAULTS)
 
 
 def differing(one: Engine, other: Engine) -> list[tuple[str, str, str]]:
@@ -434,20 +384,6 @@ def origin_words(engine: Engine, day: date) -> str:
     A short mark is enough for a person to hold two sheets against each other.
     """
     return f"{engine.name} as set, mark {engine_digest(engine)[:8]}, {day.isoformat()}"
-
-
-def without_defaults(values: dict[str, Any], defaults: dict[str, Any]) -> dict[str, Any]:
-    """Only the keys that say something, table by table; whole numbers as the same as decimals."""
-    told: dict[str, Any] = {}
-    for key, value in values.items():
-        usual = defaults.get(key)
-        if isinstance(value, dict):
-            inner = without_defaults(value, usual or {})
-            if inner:
-                told[key] = inner
-        elif value is not None and value != usual:
-            told[key] = value
-    return told
 
 
 def _layout_values(layout: Layout) -> dict[str, Any]:

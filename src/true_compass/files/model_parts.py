@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validat
 from true_compass.core.cam import ValveTiming, check_base_circle, check_duration
 from true_compass.core.engine import check_rod_length
 from true_compass.core.limits import LIMITS
-from true_compass.files.engine_values import DEFAULTS
+from true_compass.files.defaults import DEFAULTS
 
 
 def number(field: str, description: str, **more: Any) -> Any:

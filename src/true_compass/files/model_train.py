@@ -13,14 +13,14 @@ from true_compass.core.cam import (
 )
 from true_compass.core.limits import MOST_CYLINDERS
 from true_compass.core.units import parse_thread_mm
-from true_compass.files.model_parts import BankName, Part, ShortWords, Words, number
-from true_compass.files.train_values import (
+from true_compass.files.defaults import (
     CAM_DEFAULTS,
     COMPRESSION_DEFAULTS,
     EXTRA_DEFAULTS,
     TABLE_DEFAULTS,
     TRAIN_DEFAULTS,
 )
+from true_compass.files.model_parts import BankName, Part, ShortWords, Words, number
 
 CHECK_LIFT = "seat, or a lift and its place such as 1mm@valve or 0.050in@tappet."
 

@@ -9,7 +9,7 @@ from pydantic import Field, ValidationInfo, field_validator
 
 from true_compass.core.firing import parse_firing_order
 from true_compass.core.limits import MOST_CYLINDERS
-from true_compass.files.engine_values import DEFAULTS
+from true_compass.files.defaults import DEFAULTS
 from true_compass.files.model_parts import (
     CamPart,
     DimensionsPart,

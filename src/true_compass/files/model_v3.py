@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from true_compass.core.limits import MOST_CYLINDERS
-from true_compass.files.engine_values import DEFAULTS
+from true_compass.files.defaults import DEFAULTS
 from true_compass.files.model_parts import LashPart, LongWords, Part, ShortWords, Words
 from true_compass.files.model_train import (
     BankAdvancePart,

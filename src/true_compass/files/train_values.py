@@ -1,7 +1,7 @@
 """Between cams and valve trains and the plain nested values of an engine file."""
 
 from dataclasses import replace
-from typing import Any, Final
+from typing import Any
 
 from true_compass.core.cam import (
     DEFAULT_RAMP_DEG,
@@ -20,59 +20,13 @@ from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.readings import timing_of_table
 from true_compass.core.train import Adjuster, LashAt, Tappet, Train, TrainKind, ZeroLash
-
-CAM_DEFAULTS: Final[dict[str, Any]] = {
-    "events_at": "seat",
-    "ramp_deg": DEFAULT_RAMP_DEG,
-    "intake_advance_deg": 0.0,
-    "exhaust_advance_deg": 0.0,
-    "intake_suction": False,
-    "drive": "with",
-    "camshafts": 1,
-    "dots_fire": 0,
-}
-TRAIN_DEFAULTS: Final[dict[str, Any]] = {
-    "kind": "push-rod",
-    "tappet": "flat",
-    "hydraulic": False,
-    "intake_ratio": 1.0,
-    "exhaust_ratio": 1.0,
-    "adjuster": "valve-screw",
-    "thread": "",
-    "bridge": False,
-    "lash_at": "valve",
-    "leak_down_mm": 0.0,
-    "preload_mm": [],
-    "zero_lash": "play",
-    "intake_accepted_mm": [],
-    "exhaust_accepted_mm": [],
-    "variable_intake_mm": 0.0,
-    "spanner": "",
-    "key": "",
-    "torque_nm": 0.0,
-}
-COMPRESSION_DEFAULTS: Final[dict[str, Any]] = {"ratio": 9.0, "exponent": 1.3, "start_kpa": 100.0}
-BUMP_DEFAULTS: Final[dict[str, Any]] = {"ramp_deg": DEFAULT_RAMP_DEG}
-EXTRA_DEFAULTS: Final[dict[str, Any]] = {
-    **BUMP_DEFAULTS,
-    "opens_deg": None,
-    "closes_deg": None,
-    "lift_mm": None,
-    "ratio": 1.0,
-    "lash_mm": 0.0,
-    "method": "",
-    "accepted_mm": [],
-    "turns": 0.0,
-    "height_mm": 0.0,
-    "place": "",
-    "tool": "",
-    "thread": "",
-    "spanner": "",
-    "key": "",
-    "torque_nm": 0.0,
-}
-ADVANCE_DEFAULTS: Final[dict[str, Any]] = {"intake_deg": 0.0, "exhaust_deg": 0.0}
-TABLE_DEFAULTS: Final[dict[str, Any]] = {"of": "lobe", "resolution_mm": 0.01}
+from true_compass.files.defaults import (
+    ADVANCE_DEFAULTS,
+    BUMP_DEFAULTS,
+    COMPRESSION_DEFAULTS,
+    EXTRA_DEFAULTS,
+    TABLE_DEFAULTS,
+)
 
 
 def train_from(values: dict[str, Any]) -> Train:

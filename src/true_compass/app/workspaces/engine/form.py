@@ -19,14 +19,9 @@ from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, text_width
 from true_compass.drawing.theme import LABEL, NOTE, Theme, Weight
+from true_compass.files.defaults import DEFAULTS, with_defaults
 from true_compass.files.engine_file import sayable_values
-from true_compass.files.engine_values import (
-    DEFAULTS,
-    PATHS,
-    engine_from_values,
-    values_of_engine,
-    with_defaults,
-)
+from true_compass.files.engine_values import PATHS, engine_from_values, values_of_engine
 
 FIELD_HEIGHT: Final = 32.0
 LABEL_HEIGHT: Final = 20.0

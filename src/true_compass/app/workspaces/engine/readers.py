@@ -4,7 +4,7 @@ from typing import Any, Final
 
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
-from true_compass.files.train_values import EXTRA_DEFAULTS
+from true_compass.files.defaults import EXTRA_DEFAULTS
 
 Values = dict[str, Any]
 
