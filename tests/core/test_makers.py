@@ -122,3 +122,17 @@ REFUSED = {
 def test_what_cannot_be_made_is_refused(name: str) -> None:
     with pytest.raises(EngineError):
         REFUSED[name]()
+
+
+@pytest.mark.parametrize(
+    "engine", [vee(8, 90), flat(6), double_u(12), staggered(6), square_four(), u_engine(8)]
+)
+def test_the_bank_of_cylinder_1_sits_ahead_and_no_other(engine: Engine) -> None:
+    layout = engine.layout
+    ahead = [place for place, bank in enumerate(layout.banks) if bank.ahead]
+    assert ahead == [layout.seats[0].bank]
+
+
+def test_banks_stand_evenly_about_the_upright() -> None:
+    assert [bank.angle_deg for bank in double_u(16, 4, 30.0).layout.banks] == [-45, -15, 15, 45]
+    assert [bank.angle_deg for bank in vee(6, 60.0).layout.banks] == [-30, 30]

@@ -24,14 +24,15 @@ TIMINGS = {
 @pytest.mark.parametrize("name", TIMINGS)
 @pytest.mark.parametrize("kind", Kind)
 def test_slope_and_bend_of_a_lobe_are_those_of_its_lift(name: str, kind: Kind) -> None:
-    """A general spline through the lifts has the same slope and, within its own error, bend."""
+    """A general spline through the lifts has the same slope; one through the slopes, the bend."""
     profile = profile_of(kind, TIMINGS[name], 1.4, TIMINGS[name].lash_mm)
     at, (lift, slope, bend) = profile.at_deg, profile.motion
     spline = CubicSpline(at, lift, bc_type="clamped")
     scale = lift.max()
     assert np.abs(spline(at, 1) - slope).max() < 2e-3 * scale
-    inner = slice(4, -4)
-    assert np.median(np.abs(spline(at, 2) - bend)[inner]) < 2e-4 * scale
+    # The bend steps where ramp and flank meet, and a spline swings there.
+    off = np.abs(CubicSpline(at, slope)(at, 1) - bend)[4:-4]
+    assert np.quantile(off, 0.8) < 1e-5 * scale
     # It rises to its nose and falls from there, and rests at both ends.
     nose = int(np.argmax(lift))
     assert np.all(slope[:nose] >= -1e-12)
