@@ -235,11 +235,13 @@ class AdjustList(Painted):
         when = "hot" if self._context.session.state.engine.lash_hot else "cold"
         y = self.logical_height - 44
         train = self._context.session.state.engine.train
-        words = f"Lash {when}: {lash}."
+        wordings = [f"Lash {when}: {lash}."]
         if train.hydraulic:
-            told = preload_range_words(train, Kind.INTAKE)
-            words = f"Zero lash, then {told or 'the preload'}."
-        draw_text(p, QRectF(0, y, width, 20), words, BODY - 1, theme.ink, Weight.LABEL)
+            told = preload_range_words(train, Kind.INTAKE) or "the preload"
+            shorter = (told, told.partition(" (")[0], told.partition(",")[0])
+            wordings = [f"Zero lash, then {words}." for words in shorter]
+        line = QRectF(0, y, width, 20)
+        draw_one_of(p, line, wordings, BODY - 1, theme.ink, Weight.LABEL)
         draw_text(p, QRectF(0, y + 22, width, 20), CARE, NOTE, theme.ink2)
 
     def _paint_chip(self, p: QPainter, box: QRectF, chip: Chip) -> None:
