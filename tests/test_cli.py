@@ -356,8 +356,11 @@ def test_wrong_words_end_in_one_line_and_exit_code_2(
 def test_a_file_works_like_a_rig(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     path = tmp_path / "mine.engine.toml"
     path.write_text(rig_text("birch"), encoding="utf-8")
-    from_file = run(f"state {path} --at 240 --json", capsys)
-    assert from_file == run("state birch --at 240 --json", capsys)
+    from_file, from_rig = (
+        json.loads(run(f"state {target} --at 240 --json", capsys)) for target in (path, "birch")
+    )
+    assert from_file.pop("source")["digest"] == from_rig.pop("source")["digest"]
+    assert from_file == from_rig
     path.write_text(rig_text("birch").replace("182.0", "1"), encoding="utf-8")
     assert main(["state", str(path), "--at", "0"]) == 2
     assert "dimensions.rod_mm" in capsys.readouterr().err
@@ -428,12 +431,17 @@ def test_a_sweep_names_no_item_at_its_stops(capsys: pytest.CaptureFixture[str]) 
 
 
 def test_figures_say_where_they_come_from(capsys: pytest.CaptureFixture[str]) -> None:
-    for words in ("stops birch --json", "compare birch --json"):
-        source = json.loads(run(words, capsys))["source"]
+    for words in ("stops", "compare", "events", "lift", "orders", "check", "state --at 5"):
+        command, *more = words.split()
+        source = json.loads(run(" ".join([command, "birch", *more, "--json"]), capsys))["source"]
         assert source["as"] == "set"
         assert (source["engine"], source["target"]) == ("Rig Birch", "birch")
         assert source["digest"] == engine_digest(demo_rig("birch"))
         assert date.fromisoformat(source["date"])
+    for words in ("events birch --lash-intake 0.3mm", "stops birch --ramp 30"):
+        assert json.loads(run(f"{words} --json", capsys))["source"]["as"] == "tried"
+    pins = json.loads(run("orders --pins 0,180 --json", capsys))["source"]
+    assert pins == {"target": "--pins 0,180", "date": date.today().isoformat()}
 
 
 @pytest.mark.parametrize("name", ["birch", "hickory", "mulberry"])

@@ -16,6 +16,7 @@ from true_compass.cli.common import (
     number_of,
     resolve_engine,
     rounded,
+    source_record,
 )
 from true_compass.core import makers
 from true_compass.core.angles import CYCLE_DEG, Floats
@@ -67,12 +68,13 @@ def _order_record(table: OrderTable, row: int) -> dict[str, Any]:
     }
 
 
-def orders_json(table: OrderTable) -> str:
+def orders_json(table: OrderTable, source: dict[str, Any]) -> str:
     """Every order as JSON, written order by order: 18 cylinders have a hundred thousand."""
     orders = ", ".join(json.dumps(_order_record(table, row)) for row in range(len(table)))
     together = ", ".join(json.dumps(_together(offsets)) for offsets in table.together_deg)
     return (
-        f'{{"orders": [{orders}], "count": {len(table)}, "even_count": {int(table.even.sum())}, '
+        f'{{"source": {json.dumps(source)}, "orders": [{orders}], '
+        f'"count": {len(table)}, "even_count": {int(table.even.sum())}, '
         f'"simultaneous": [{together}], "simultaneous_count": {len(table.together_deg)}}}'
     )
 
@@ -91,24 +93,28 @@ def run_orders(options: argparse.Namespace) -> str | Outcome:
         if options.target is not None:
             raise UsageError("name an engine file or a demo rig, or give --pins, but not both")
         layout = crank_of(options.pins, options.banks)
+        source = source_record(f"--pins {options.pins}")
     elif options.target is None:
         raise UsageError("name an engine file or a demo rig, or give --pins")
     else:
-        layout = resolve_engine(options.target).layout
+        engine = resolve_engine(options.target)
+        layout, source = engine.layout, source_record(options.target, engine)
     if options.test is not None:
-        return _tested(layout, options)
+        return _tested(layout, options, source)
     table = all_orders(layout)
-    return orders_json(table) if options.json else orders_text(table)
+    if options.json:
+        return orders_json(table, source)
+    return orders_text(table)
 
 
-def _tested(layout: Layout, options: argparse.Namespace) -> Outcome:
+def _tested(layout: Layout, options: argparse.Namespace, source: dict[str, Any]) -> Outcome:
     """`orders --test`: 0 where the order is possible, 1 where it is not, with the reason."""
     verdict = judge_order(layout, options.test)
     code = 0 if verdict.good else 1
     nearest = ["-".join(map(str, order)) for order in verdict.nearest]
     if options.json:
         record = {"possible": verdict.good, "head": verdict.head, "reason": verdict.body}
-        return Outcome(json.dumps({**record, "nearest": nearest}), code)
+        return Outcome(json.dumps({"source": source, **record, "nearest": nearest}), code)
     lines = [verdict.head, verdict.body]
     lines += [f"Nearest on this crank: {', '.join(nearest)}."] if nearest else []
     return Outcome("\n".join(filter(None, lines)), code)
@@ -132,8 +138,10 @@ def orders_text(table: OrderTable) -> str:
 
 def run_check(options: argparse.Namespace) -> Outcome:
     """`true-compass check`: 1 where something is wrong, 2 where there is nothing to check."""
+    engine = None
     try:
-        found = findings(resolve_engine(options.target))
+        engine = resolve_engine(options.target)
+        found = findings(engine)
     except EngineFileError as error:
         if not error.problems[0].field:
             raise
@@ -146,7 +154,8 @@ def run_check(options: argparse.Namespace) -> Outcome:
         rows = [
             {"severity": f.severity.value, "field": f.field, "sentence": f.sentence} for f in found
         ]
-        return Outcome(json.dumps({"findings": rows}), wrong)
+        source = source_record(options.target, engine)
+        return Outcome(json.dumps({"source": source, "findings": rows}), wrong)
     lines = [f"{finding.severity.value:<6} {finding.sentence}" for finding in found]
     return Outcome("\n".join(lines or ["nothing to say: this engine is in order"]), wrong)
 

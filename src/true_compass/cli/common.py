@@ -8,8 +8,9 @@ import os
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from pathlib import Path
-from typing import Final, NoReturn
+from typing import Any, Final, NoReturn
 
 from true_compass.core.cam import EVENT_FIELDS, Cam, ValveTiming
 from true_compass.core.engine import Engine, even_inline
@@ -17,6 +18,7 @@ from true_compass.core.firing import parse_firing_order
 from true_compass.core.items import Kind
 from true_compass.core.limits import LIMITS, check_number
 from true_compass.files.engine_file import read_engine
+from true_compass.files.engine_values import engine_digest
 from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -101,6 +103,27 @@ def resolve_engine(target: str) -> Engine:
             f"{target[:60]} is neither a file nor a demo rig ({', '.join(rig_names())})"
         )
     return read_engine(path)
+
+
+def source_record(target: str, engine: Engine | None = None, tried: bool = False) -> dict[str, Any]:
+    """Where the figures of a command come from: the engine, as set or as tried, digest and day."""
+    record: dict[str, Any] = {"target": target, "date": date.today().isoformat()}
+    if engine is None:
+        return record
+    told = {"engine": engine.name, "as": "tried" if tried else "set"}
+    return {**told, "digest": engine_digest(engine), **record}
+
+
+def source_of(options: argparse.Namespace, engine: Engine, tried: bool = False) -> dict[str, Any]:
+    """Where the figures of the engine that the options name come from.
+
+    A cam, ramp or table from the command line in the place of the file's own is only tried.
+    """
+    changes = ("events", "ramp", "table_intake", "table_exhaust")
+    if options.target is None:
+        return source_record(f"--order {options.order}", engine, tried)
+    tried = tried or any(getattr(options, change, None) is not None for change in changes)
+    return source_record(options.target, engine, tried)
 
 
 def is_there(path: Path) -> bool:

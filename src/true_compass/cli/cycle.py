@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from true_compass.cli.common import UsageError, engine_of, number_of, rounded
+from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
 from true_compass.core.cam import parse_check_lift
 from true_compass.core.engine import Engine, with_table
 from true_compass.core.items import Kind
@@ -55,6 +55,10 @@ def rig_of(options: argparse.Namespace) -> Rig:
             )
     rig = Rig.of(engine)
     return rig.trying(WhatIf(**changes)) if changes else rig
+
+
+def _source(options: argparse.Namespace, rig: Rig) -> dict[str, Any]:
+    return source_of(options, rig.engine, rig.what_if != AS_SET)
 
 
 def _with_tables(engine: Engine, options: argparse.Namespace) -> Engine:
@@ -154,7 +158,7 @@ def run_events(options: argparse.Namespace) -> str:
     if rig.what_if != AS_SET:
         record["as_set"] = events_record(Rig.of(rig.engine), options.at_lift, cylinder)
     if options.json:
-        return json.dumps(record)
+        return json.dumps({"source": _source(options, rig), **record})
     text = _events_text(rig, record)
     if "as_set" in record:
         text += "\n\nas set:\n" + _events_text(rig, record["as_set"])
@@ -183,6 +187,7 @@ def run_lift(options: argparse.Namespace) -> str:
     if options.json:
         return json.dumps(
             {
+                "source": _source(options, rig),
                 "crank_deg": [rounded(angle) for angle in angles],
                 "lift_mm": {
                     name: [round(float(lift), 6) for lift in row]

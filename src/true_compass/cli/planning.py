@@ -3,10 +3,9 @@
 import argparse
 import json
 import math
-from datetime import date
 from typing import Any
 
-from true_compass.cli.common import UsageError, engine_of, number_of, rounded
+from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
 from true_compass.core.comparison import compare, verdict
 from true_compass.core.engine import Engine
 from true_compass.core.evidence import looks_at, rim_words
@@ -16,7 +15,6 @@ from true_compass.core.limits import EngineError
 from true_compass.core.schools import BY_WORD, Choice, NotApplicableError
 from true_compass.core.state import Rig
 from true_compass.core.stops import Plan, Stop, StopItem
-from true_compass.files.engine_values import engine_digest
 
 
 def add_plan_options(command: argparse.ArgumentParser) -> None:
@@ -124,17 +122,6 @@ def _sweep_lines(plan: Plan) -> list[str]:
     return [*lines, "then the preload, the same on all"]
 
 
-def source_record(options: argparse.Namespace, engine: Engine) -> dict[str, Any]:
-    """Where the figures of a command come from: the engine as set, its digest, the day."""
-    return {
-        "engine": engine.name,
-        "target": options.target or f"--order {options.order}",
-        "as": "set",
-        "digest": engine_digest(engine),
-        "date": date.today().isoformat(),
-    }
-
-
 def chosen_plan(options: argparse.Namespace, rig: Rig) -> Plan:
     """The plan that the options name, or a sentence why there is none."""
     school = BY_WORD[options.school]
@@ -151,7 +138,7 @@ def run_stops(options: argparse.Namespace) -> str:
     plan = chosen_plan(options, rig)
     lines = _explained(rig, plan, options.explain) if options.explain else []
     if options.json:
-        record = {"source": source_record(options, engine), **plan_record(plan)}
+        record = {"source": source_of(options, engine), **plan_record(plan)}
         return json.dumps({**record, "explain": lines} if lines else record)
     return "\n".join(lines) or plan_text(engine, rig, plan)
 
@@ -188,7 +175,7 @@ def run_compare(options: argparse.Namespace) -> str:
                     "safe": row.plan.safe,
                 }
             records.append(record)
-        source = source_record(options, rig.engine)
+        source = source_of(options, rig.engine)
         return json.dumps({"source": source, "schools": records, "verdict": verdict(rows)})
     lines = [verdict(rows), "school                       stops  turning  least margin"]
     for row in rows:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import Any
 
-from true_compass.cli.common import engine_of, number_of, rounded
+from true_compass.cli.common import engine_of, number_of, rounded, source_of
 from true_compass.core.engine import Engine
 from true_compass.core.limits import MOST_ANGLE_DEG
 from true_compass.core.state import EngineState, Rig, engine_state
@@ -88,4 +88,6 @@ def run_state(options: argparse.Namespace) -> str:
     engine = engine_of(options)
     at_deg = number_of("--at", options.at, -MOST_ANGLE_DEG, MOST_ANGLE_DEG)
     record = state_record(engine, engine_state(Rig.of(engine), at_deg))
-    return json.dumps(record) if options.json else state_text(engine, record)
+    if options.json:
+        return json.dumps({"source": source_of(options, engine), **record})
+    return state_text(engine, record)
