@@ -2,12 +2,13 @@
 PYTHON ?= python3
 RUN := .venv/bin/python
 
-.PHONY: help demo test lint bench shots schema lock clean
+.PHONY: help demo test lint bench attack shots schema lock clean
 help:
 	@echo "make demo    open True Compass with the demo rigs"
 	@echo "make test    run every check (no display needed)"
 	@echo "make lint    only the checks that read the code"
 	@echo "make bench   print speed and memory, as medians and ratios"
+	@echo "make attack  give the program five minutes of inputs that nobody should"
 	@echo "make shots   retake the pictures in docs/screenshots"
 	@echo "make schema  write docs/engine.schema.json anew from the model"
 	@echo "make lock    choose new library versions for the lock files"
@@ -32,6 +33,10 @@ lint:
 bench:
 	@$(PYTHON) tools/setup_env.py test
 	@QT_QPA_PLATFORM=offscreen $(RUN) tools/bench.py
+
+attack:
+	@$(PYTHON) tools/setup_env.py test
+	@$(RUN) tools/attack.py --minutes 5
 
 shots:
 	@$(PYTHON) tools/setup_env.py test
