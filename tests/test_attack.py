@@ -8,7 +8,7 @@ import pytest
 
 TOOL = Path(__file__).parents[1] / "tools" / "attack.py"
 # A busy machine is slow: here only what hangs is a fault, and the long run takes the time.
-PATIENCE = ("--slow", "20", "--memory", "600", "--minutes", "5")
+PATIENCE = ("--slow", "20", "--memory", "600", "--minutes", "5", "--grace", "8")
 
 
 @pytest.mark.parametrize(

@@ -34,7 +34,6 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 MOST_S = 1.0
 MOST_MIB = 300.0
 GRACE_S = 1.0
-"""What a kill may cost."""
 
 
 class LostError(AssertionError):
@@ -308,6 +307,8 @@ class Kills(Attack):
     """A window at work is killed at a random moment: what is on the disk is what was done."""
 
     timed = False
+    grace_s = GRACE_S
+    """What a kill may cost."""
 
     def try_one(self, number: int) -> str:
         """Start, wait, kill, and compare."""
@@ -319,7 +320,7 @@ class Kills(Attack):
             how = random.choice((signal.SIGKILL, signal.SIGKILL, signal.SIGTERM, signal.SIGINT))
             at = typist.kill(how)
             told = typist.told()
-            grace = GRACE_S if how == signal.SIGKILL else 0.0
+            grace = self.grace_s if how == signal.SIGKILL else 0.0
             # The last line was told before its deed; that before it may be as old as the grace.
             done = [n for n, line in enumerate(told[1:]) if line["at"] <= at - grace]
             since = done[-1] if done else -1
@@ -584,15 +585,18 @@ def main(words: list[str] | None = None) -> int:
     parser.add_argument("--only", default=",".join(ATTACKS), help=f"any of {', '.join(ATTACKS)}")
     parser.add_argument("--slow", type=float, default=MOST_S, help="seconds that are a fault")
     parser.add_argument("--memory", type=float, default=MOST_MIB, help="MiB that are a fault")
+    parser.add_argument("--grace", type=float, default=GRACE_S, help="seconds a kill may cost")
     parser.add_argument("--typist", nargs=2, help=argparse.SUPPRESS)
     options = parser.parse_args(words)
     if options.typist:
         return work_as_typist(Path(options.typist[0]), options.typist[1], options.seed)
+    Kills.grace_s = options.grace
     names = options.only.split(",")
     if len(names) == 1:
         return min(attack(names[0], options, options.minutes * 60), 1)
     share = ["--minutes", str(options.minutes / len(names)), "--seed", str(options.seed)]
     share += ["--slow", str(options.slow), "--memory", str(options.memory)]
+    share += ["--grace", str(options.grace)]
     share += ["--first", str(options.first)]
     share += [] if options.inputs is None else ["--inputs", str(options.inputs)]
     runs = [subprocess.run([sys.executable, __file__, "--only", n, *share]) for n in names]
