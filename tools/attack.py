@@ -320,21 +320,18 @@ class Kills(Attack):
             how = random.choice((signal.SIGKILL, signal.SIGKILL, signal.SIGTERM, signal.SIGINT))
             at = typist.kill(how)
             told = typist.told()
-            grace = self.grace_s if how == signal.SIGKILL else 0.0
-            # The last line was told before its deed; that before it may be as old as the grace.
-            done = [n for n, line in enumerate(told[1:]) if line["at"] <= at - grace]
-            since = done[-1] if done else -1
+            said = "\n".join(f"{line['at'] - at:.2f} s {line}" for line in told)
+            # A tick is on the disk at once, an edit a little later, or in time where one can close.
+            since_tick = last_done(told, at)
+            since_edit = last_done(told, at - self.grace_s) if how == signal.SIGKILL else since_tick
             for rig in {line["rig"] for line in told}:
-                want = [rigged(told[: n + 1], rig) for n in range(since, len(told))]
-                # A tick is on the disk at once, an edit a little later: each is as old as it is.
-                for have, wanted in zip(
-                    kept_of(Path(place), rig), zip(*want, strict=True), strict=True
-                ):
-                    if have not in wanted:
-                        said = "\n".join(f"{line['at'] - at:.2f} s {line}" for line in told)
-                        raise LostError(f"{how.name}, {rig}: {have} is on disk, after\n{said}")
+                ticks, rod = kept_of(Path(place), rig)
+                if ticks not in [t for t, _ in rigged_since(told, since_tick, rig)]:
+                    raise LostError(f"{how.name}, {rig}: {ticks} is on disk, after\n{said}")
+                if rod not in [r for _, r in rigged_since(told, since_edit, rig)]:
+                    raise LostError(f"{how.name}, {rig}: {rod} mm is on disk, after\n{said}")
             last = remembered_rig(Path(place))
-            if last not in {line["rig"] for line in told[max(since, 0) :]}:
+            if last not in {line["rig"] for line in told[max(since_tick, 0) :]}:
                 raise LostError(f"{how.name}: {last} is remembered, not {told[-1]['rig']}")
             return f"{how.name} after {len(told)} deeds"
 
@@ -411,6 +408,18 @@ def rigged(told: list[dict[str, Any]], rig: str) -> tuple[list[str], float | Non
     """Ticks and rod of a rig after some deeds."""
     mine = [line for line in told if line["rig"] == rig]
     return (mine[-1]["done"], mine[-1]["rod"]) if mine else ([], None)
+
+
+def last_done(told: list[dict[str, Any]], until: float) -> int:
+    """The last line whose deed was done by then, for each is told before it is done; or -1."""
+    return max((n for n, line in enumerate(told[1:]) if line["at"] <= until), default=-1)
+
+
+def rigged_since(
+    told: list[dict[str, Any]], since: int, rig: str
+) -> list[tuple[list[str], float | None]]:
+    """Ticks and rod of a rig after that deed, and after each later one."""
+    return [rigged(told[: n + 1], rig) for n in range(since, len(told))]
 
 
 def kept_of(folder: Path, rig: str) -> tuple[list[str], float | None]:

@@ -4,6 +4,7 @@ import json
 import os
 import pickle
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -16,9 +17,10 @@ from true_compass.core.items import item_named
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import demo_rig, rig_text
 from true_compass.session.drafts import Drafts
+from true_compass.session.progress import Progress
 from true_compass.session.session import Source
 from true_compass.session.store import MOST_FILES, Store, Troubles
-from true_compass.session.work import deed_name
+from true_compass.session.work import FRESH, deed_name
 
 Key = Qt.Key
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -377,3 +379,23 @@ def test_what_another_open_program_holds_is_neither_taken_up_nor_taken_away(
         assert len(list(folder.glob("*.json"))) == 2
     third = open_window("birch")
     assert (rod(third), len(third.session.state.work.done)) == (200.0, 2)
+
+
+def test_two_programs_may_tick_within_one_second(tmp_path: Path) -> None:
+    """What one took back is not brought back by the other's file, though both are as old."""
+    noon = datetime(2026, 5, 4, 12, 0, 0, tzinfo=UTC)
+    one, two = (Progress(Store(tmp_path, Troubles()), lambda: noon) for _ in range(2))
+    source, tick, other = Source(rig="birch"), item_named("I5"), item_named("E1")
+    ticked = FRESH.with_done({tick: "set"})
+    one.keep(source, FRESH, ticked)
+    (mine,) = tmp_path.glob("*.json")
+    # Seen from the second program, the first is another process that still runs.
+    away = mine.rename(mine.with_name(mine.name.replace(str(os.getpid()), str(os.getppid()))))
+    two.keep(source, ticked, ticked.with_done({other: "set"}))
+    away.rename(mine)
+    (theirs,) = set(tmp_path.glob("*.json")) - {mine}
+    theirs.rename(theirs.with_name(theirs.name.replace(str(os.getpid()), str(os.getppid()))))
+    one.keep(source, ticked, FRESH)
+    (their_file,) = set(tmp_path.glob("*.json")) - {mine}
+    os.utime(their_file, (4e9, 4e9))
+    assert [deed_name(deed) for deed in one.of(source).done] == ["E1"]

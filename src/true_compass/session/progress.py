@@ -4,7 +4,7 @@ Two windows may work on one engine: each tick has its time, and what they wrote 
 No file has two writers, so that nothing need be locked and nothing is lost between two of them.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import UTC, datetime
 from typing import Any
 
@@ -37,8 +37,12 @@ class Progress:
 
     def _read(self, source: Source) -> dict[str, Any]:
         """What all files of an engine say together."""
+        return self._together(reversed(self._names(source)))
+
+    def _together(self, names: Iterable[str]) -> dict[str, Any]:
+        """What some files say together; where two are as new, the one that is named later."""
         together: dict[str, Any] = {}
-        for name in reversed(self._names(source)):
+        for name in names:
             held = self._store.read(name)
             if isinstance(held, dict):
                 together = _merged(together, held)
@@ -48,7 +52,11 @@ class Progress:
 
     def keep(self, source: Source, before: Work, after: Work) -> None:
         """Put what changed into this window's file of an engine."""
-        names, held = self._names(source), self._read(source)
+        own = self._own.setdefault(source.key, own_name(source.key))
+        names = [name for name in reversed(self._names(source)) if name != own]
+        closed = [name for name in names if not is_held_elsewhere(name)]
+        # What another open window did stays in its file alone: here it could only grow old.
+        held = self._together([*closed, own])
         items = _entries(held)
         now = self._clock().isoformat()
         for deed in {**before.done, **after.done}:
@@ -56,12 +64,9 @@ class Progress:
                 items[deed_name(deed)] = {"how": after.done.get(deed, ""), "at": now}
         value = {"engine": source.key, "school": after.school, "stop": after.place}
         value |= {"checking": after.checking, "at": now, "items": items}
-        own = self._own.setdefault(source.key, own_name(source.key))
         if self._store.write(own, value):
-            # What closed windows left is in this file now.
-            for name in names:
-                if name != own and not is_held_elsewhere(name):
-                    self._store.drop(name)
+            for name in closed:
+                self._store.drop(name)
             if not held:
                 self._store.forget_the_oldest()
 
