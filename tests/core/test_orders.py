@@ -196,3 +196,13 @@ def test_two_cylinders_have_one_order_either_way() -> None:
     engine = even_inline((1, 2))
     words = spark_words(engine.firing_groups, engine.firing_offsets_deg)
     assert words == "Read either way it is the same order."
+
+
+def test_a_run_goes_on_round_the_end_of_the_cycle() -> None:
+    """Brute force: the longest stretch of one side in the order written down twice."""
+    layout = makers.inline(6).layout
+    for rest in itertools.permutations(range(2, 7)):
+        order = (1, *rest)
+        sides = "".join("A" if cylinder <= 3 else "B" for cylinder in order) * 2
+        longest = max(len(run) for run in sides.replace("AB", "A B").replace("BA", "B A").split())
+        assert longest_run(layout, order) == longest
