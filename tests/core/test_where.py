@@ -227,3 +227,13 @@ def test_arcs_go_round_the_end_of_the_cycle_and_the_longest_comes_first() -> Non
     at = places.at_deg
     left = (at >= 710) | (at < 20) | ((at >= 100) & (at < 110))
     assert places.arcs(left) == [(710.0, 30.0), (100.0, 10.0)]
+
+
+def test_what_can_be_looked_at_at_a_valve() -> None:
+    """All four looks at a valve with a lobe; one that suction opens has nothing to feel."""
+    suction = next(name for name in rig_names() if demo_rig(name).cam.intake.suction)
+    for name, looks in (("birch", 4), (suction, 2)):
+        seen = [look for look in Places(Rig.of(demo_rig(name))).looks() if look.name == "I1"]
+        assert len(seen) == looks
+        moving = {Look.OPENING, Look.CLOSING}
+        assert moving <= {look.look for look in seen}
