@@ -22,6 +22,7 @@ from true_compass.core.engine import (
 from true_compass.core.limits import EngineError
 from true_compass.core.train import LashAt
 from true_compass.core.units import GapUnit
+from true_compass.drawing.dials import rotor_title
 from true_compass.files.engine_file import engine_text, parse_engine, read_engine, save_engine
 from true_compass.files.engine_values import ENGINE_FILE, differing, engine_digest
 from true_compass.files.lift_table import read_lift_table
@@ -188,8 +189,8 @@ def test_what_version_3_has_learnt_comes_back_as_it_went() -> None:
     )
     assert parse_engine(engine_text(engine), "x") == engine
     assert parse_engine(engine_text(engine, BIRCH), "x") == engine
-    assert engine.rotor_words == "anticlockwise seen from the rear"
-    assert demo_rig("birch").rotor_words.endswith("as the crank (assumed)")
+    assert rotor_title(engine) == "Rotor, from the rear"
+    assert rotor_title(demo_rig("birch")) == "Rotor, direction assumed"
 
 
 def version_2(text: str) -> str:

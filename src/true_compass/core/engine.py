@@ -304,15 +304,6 @@ class Engine:
             return all(extra.kind is not ExtraKind.INJECTOR for extra in self.cam.extras)
         return self.ignition in (Ignition.DISTRIBUTOR, Ignition.MAGNETO)
 
-    @property
-    def rotor_words(self) -> str:
-        """The rotor's direction and viewpoint; as the crank, and `assumed`, where none was seen."""
-        if self.rotor.turns is not None:
-            view = self.rotor.seen_from
-            where = "from above" if view is Viewpoint.ABOVE else f"from the {view.value}"
-            return f"{self.rotor.turns.value} seen {where}"
-        return f"{self.rotation.value} seen from the {self.seen_from.value}, as the crank (assumed)"
-
     def bank_advance_deg(self, cylinder: int, kind: Kind) -> float:
         """Advance of the camshaft of a cylinder's bank, beside that of its kind."""
         name = self.layout.banks[self.layout.seats[cylinder - 1].bank].name
