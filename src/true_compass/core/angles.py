@@ -17,6 +17,8 @@ CYCLE_DEG: Final = 720.0
 
 TURN_DEG: Final = 360.0
 
+MANY_ANGLES: Final = 100
+
 
 @overload
 def wrap_deg(angle_deg: float) -> float: ...
@@ -30,6 +32,11 @@ def wrap_deg(angle_deg: float | Floats) -> float | Floats:
     >>> wrap_deg(-30.0), wrap_deg(1450.0), wrap_deg(-1e-146)
     (690.0, 10.0, 0.0)
     """
+    if isinstance(angle_deg, np.ndarray) and angle_deg.size >= MANY_ANGLES:
+        # Divisions are slow, and many angles lie in the cycle as a rule. Adding 0 ends "-0".
+        inside = angle_deg.min() >= 0.0 and angle_deg.max() < CYCLE_DEG
+        if inside:
+            return angle_deg + 0.0
     return (angle_deg % CYCLE_DEG) % CYCLE_DEG
 
 
@@ -54,6 +61,11 @@ def degrees_on(to_deg: float, from_deg: float) -> float:
 
 _kept: dict[str, Floats] = {}
 MOST_KEPT: Final = 500_000
+
+# The GNU allocator gives what it is handed back to the system, and clears every page of it when it
+# is asked again, until it has once seen a larger block come back (mallopt(3), M_MMAP_THRESHOLD).
+# A state at many angles is a megabyte of results, and a fifth of its time was clearing. So:
+np.empty(MOST_KEPT)
 
 
 def scratch(name: str, shape: tuple[int, ...]) -> Floats:

@@ -18,7 +18,7 @@ from true_compass.core.angles import (
     scratch,
     wrap_deg,
 )
-from true_compass.core.profile import Profile
+from true_compass.core.profile import Pieces, Profile
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,13 +40,12 @@ class Drive:
 class Drives:
     """Several drives, one a row, `V` in all.
 
-    The pieces of all profiles lie one after the other, a cycle apart, so that one search finds the
-    piece of every row. `arc_centre_deg` (crank degrees) and `arc_half_deg` are `(K, V)`: the lifted
-    arcs of each row, half widths −inf where a row has fewer than K.
+    `origin_deg` is where the profile of each row begins in `pieces`. `arc_centre_deg` (crank
+    degrees) and `arc_half_deg` are `(K, V)`: the lifted arcs of each row, half widths −inf where a
+    row has fewer than K.
     """
 
-    starts_deg: Floats
-    coefficients: Floats
+    pieces: Pieces
     origin_deg: Floats
     span_deg: Floats
     turn_deg: Floats
@@ -63,7 +62,6 @@ class Drives:
         profiles = list({id(drive.profile): drive.profile for drive in drives}.values())
         place = {id(profile): row for row, profile in enumerate(profiles)}
         which = np.array([place[id(drive.profile)] for drive in drives])
-        pieces = [_pieces(profile, row * CYCLE_DEG) for row, profile in enumerate(profiles)]
         most = max(len(profile.arcs_deg) for profile in profiles)
         centres, halves = np.zeros((most, len(drives))), np.full((most, len(drives)), -np.inf)
         for row, drive in enumerate(drives):
@@ -71,8 +69,7 @@ class Drives:
                 centres[k, row], halves[k, row] = (start + end) / 2, (end - start) / 2
         first = np.array([profile.at_deg[0] for profile in profiles])[which]
         return Drives(
-            starts_deg=np.concatenate([starts for starts, _ in pieces]),
-            coefficients=np.concatenate([each for _, each in pieces], axis=1),
+            pieces=Pieces.of(profiles),
             origin_deg=which * CYCLE_DEG,
             span_deg=np.array([profile.at_deg[-1] for profile in profiles])[which] - first,
             turn_deg=wrap_deg(np.array([drive.turn_deg for drive in drives]) + first),
@@ -142,7 +139,7 @@ class Drives:
         lobe *= np.repeat(self.ratio, each)
         lobe -= np.repeat(self.lash_mm, each)
         lift = np.zeros(moving.shape)
-        lift[moving] = np.maximum(lobe, 0.0)
+        lift[moving] = np.maximum(lobe, 0.0, out=lobe)
         return lift
 
     def _moving(self, crank_deg: Floats) -> tuple[Bools, Floats]:
@@ -154,14 +151,8 @@ class Drives:
         # Two thirds of a cycle are base circle as a rule: the search is for the rest only.
         moving = into < over_angles(self.span_deg, crank_deg)
         into += over_angles(self.origin_deg, crank_deg)
-        place = into[moving]
-        piece = np.searchsorted(self.starts_deg, place, side="right") - 1
-        place -= self.starts_deg[piece]
-        lobe = self.coefficients[5][piece]
-        for power in (4, 3, 2, 1, 0):
-            lobe *= place
-            lobe += self.coefficients[power][piece]
-        return moving, np.maximum(lobe, 0.0)
+        lobe = self.pieces.lift_mm(into[moving])
+        return moving, np.maximum(lobe, 0.0, out=lobe)
 
     def margin_deg(self, crank_deg: Floats) -> Floats:
         """Crank degrees to the nearer end of the free arc that each item stands in.
@@ -195,20 +186,3 @@ _PER_ROW: Final = (
     "arc_half_deg",
     "settable",
 )
-
-
-def _pieces(profile: Profile, origin_deg: float) -> tuple[Floats, Floats]:
-    """Starts `(P,)` and coefficients `(6, P)` of a profile's quintics."""
-    step = np.diff(profile.at_deg)
-    (y0, v0, a0), (y1, v1, a1) = profile.motion[:, :-1], profile.motion[:, 1:]
-    rest = y1 - y0 - v0 * step - a0 * step**2 / 2
-    slope, bend = v1 - v0 - a0 * step, a1 - a0
-    coefficients = (
-        y0,
-        v0,
-        a0 / 2,
-        (10 * rest - 4 * slope * step + bend * step**2 / 2) / step**3,
-        (-15 * rest + 7 * slope * step - bend * step**2) / step**4,
-        (6 * rest - 3 * slope * step + bend * step**2 / 2) / step**5,
-    )
-    return profile.at_deg[:-1] - profile.at_deg[0] + origin_deg, np.array(coefficients)

@@ -160,8 +160,8 @@ class Turning:
             tilt = (aside - crank[0] * cos + crank[1] * sin) / linkage.master_mm
             hub = over_angles(self.hubs_mm, crank_deg)
             upright, across = hub * np.sqrt(1.0 - tilt * tilt), hub * tilt
-            along += np.take(upright, self.which, axis=0, out=other)
-            beside += np.take(across, self.which, axis=0, out=other)
+            along += np.take(upright, self.which, axis=0, out=other, mode="clip")
+            beside += np.take(across, self.which, axis=0, out=other, mode="clip")
         beside *= beside
         np.subtract(over_angles(linkage.rod_mm * linkage.rod_mm, crank_deg), beside, out=beside)
         np.sqrt(beside, out=beside)
