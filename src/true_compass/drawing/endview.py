@@ -41,6 +41,8 @@ from true_compass.drawing.theme import Theme
 
 ORIGIN: Final = QPointF(0, 0)
 LIFT_STEPS: Final = 28
+HIDDEN_GAS: Final = 4.5
+"""How far gas may reach below a crown: no further than its first ring groove, which is open."""
 
 
 @dataclass(frozen=True)
@@ -211,11 +213,13 @@ class EndView:
 
     def _paint_gas(self, p: QPainter, arm: Arm) -> None:
         stroke, most = arm.pose.stroke, CROWN_AT_TDC + 2 * self.scale.radius - HEAD_FOOT
-        height = self._crown(arm) - HEAD_FOOT + 1
-        steps = max(round(height * self.factor), 1)
+        # The crown hides where the gas ends, so few heights do: a picture made costs ten drawn.
+        step = max(math.floor(HIDDEN_GAS * self.factor), 1) / self.factor
+        steps = max(math.ceil((self._crown(arm) - HEAD_FOOT) / step), 1)
+        height = steps * step
 
         def make() -> tuple[QRectF, Paint]:
-            box = QRectF(-BORE / 2, HEAD_FOOT, BORE, steps / self.factor)
+            box = QRectF(-BORE / 2, HEAD_FOOT, BORE, height)
             path = QPainterPath()
             path.addPolygon(self._turn(arm).map(QPolygonF(box)))
             path.closeSubpath()
