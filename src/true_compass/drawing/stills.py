@@ -56,7 +56,12 @@ class Stills:
         p.drawPixmap(box.topLeft() if at is None else box.topLeft() + at, found)
 
     def draw_made(
-        self, p: QPainter, key: Hashable, make: Callable[[], tuple[QRectF, Paint]], at: QPointF
+        self,
+        p: QPainter,
+        key: Hashable,
+        make: Callable[[], tuple[QRectF, Paint]],
+        at: QPointF,
+        ground: QColor | None = None,
     ) -> None:
         """Draw a part about a point. `make` gives its box about the origin and how to paint it.
 
@@ -70,7 +75,7 @@ class Stills:
             box, paint = make()
             if len(self._placed) >= MOST:
                 self._placed.clear()
-            held = self._placed[key] = (self._make(p, box, paint, None), box.topLeft())
+            held = self._placed[key] = (self._make(p, box, paint, ground), box.topLeft())
         p.drawPixmap(held[1] + at, held[0])
 
     def _make(

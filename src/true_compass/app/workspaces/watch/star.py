@@ -136,8 +136,6 @@ class StarView(Painted):
 class FiringList(Painted):
     """Every cylinder in firing order, the next to fire first. The list rolls as the crank turns."""
 
-    covers_ground = True
-
     def __init__(self, context: WatchContext, parent: QWidget) -> None:
         super().__init__(context.look, parent)
         self._context = context
@@ -164,7 +162,8 @@ class FiringList(Painted):
         high = min((self.logical_height - 34) / rows, ROW_HEIGHT)
         wide = self.logical_width / columns
         self._row_size = QSizeF(wide - 6, high - 5)
-        self.paint_whole(p, "ground", self._paint_title)
+        title = QRectF(0, 2, self.logical_width, 26)
+        self.stills.draw(p, "title", title, self._paint_title, self.ground())
         for place, cylinder in enumerate(order):
             x, y = (place // rows) * wide, 34 + (place % rows) * high
             self._paint_row(p, cylinder, QRectF(QPointF(x, y), self._row_size))
@@ -184,7 +183,7 @@ class FiringList(Painted):
             return own, lambda q: self._paint_still_row(q, cylinder, frame, strong)
 
         key = (cylinder, frame.place, frame.pose.stroke, strong, looks)
-        self.stills.draw_made(p, key, make, box.topLeft())
+        self.stills.draw_made(p, key, make, box.topLeft(), self.ground())
         for chip, place in zip(frame.chips, self._chip_boxes(box), strict=True):
             chip_figure(p, place, chip, theme, self.stills)
 
