@@ -4,11 +4,13 @@
     python tools/mutants.py --seed 1 --only schools    the part of it in one module
 
 A change is an operator, a comparison, a constant, `min` for `max`, `and` for `or`. Messages and
-tolerances are left alone. What no test noticed is printed; it may change no answer at all.
+tolerances are left alone. Each is run through the tests that come by its line. What none noticed is
+printed; it may change no answer at all.
 """
 
 import argparse
 import ast
+import json
 import os
 import shutil
 import subprocess
@@ -19,6 +21,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from random import Random
+
+from coverage import CoverageData
 
 ROOT = Path(__file__).parents[1]
 CORE = Path("src/true_compass/core")
@@ -39,16 +43,29 @@ OPERATORS: dict[type[ast.operator], str] = {
     ast.Mult: "/",
     ast.Div: "*",
 }
+NAMES_OF_TESTS = """
+import coverage, pytest
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_protocol(item):
+    coverage.Coverage.current().switch_context(item.nodeid.partition("[")[0])
+    return (yield)
+"""
+"""What tells the measuring which test it watches."""
+
 NAMES = {"min": "max", "max": "min", "argmin": "argmax", "argmax": "argmin", "any": "all"}
 QUIET = (ast.JoinedStr, ast.Raise, ast.Assert, ast.Import, ast.ImportFrom)
 
 
 @dataclass(frozen=True, slots=True)
 class Mutant:
-    """One change: bytes from `start` to `end` of a file, and what stands there instead."""
+    """One change: bytes from `start` to `end` of a file, and what stands there instead.
+
+    `lines` are those of the statement, as far as they are run with the change.
+    """
 
     path: Path
     line: int
+    lines: range
     start: int
     end: int
     was: str
@@ -70,6 +87,7 @@ class Finder:
     def __init__(self, path: Path) -> None:
         self.path = path
         self.content = (ROOT / path).read_bytes()
+        self.statement: ast.stmt | None = None
         self.begins = [0]
         for line in self.content.split(b"\n"):
             self.begins.append(self.begins[-1] + len(line) + 1)
@@ -82,6 +100,8 @@ class Finder:
         return self.begins[line - 1] + column
 
     def _in(self, node: ast.AST) -> Iterator[Mutant]:
+        if isinstance(node, ast.stmt):
+            self.statement = node
         yield from self._of(node)
         for field, child in ast.iter_fields(node):
             if field in ("annotation", "returns", "decorator_list"):
@@ -139,7 +159,11 @@ class Finder:
 
     def _made(self, line: int, start: int, end: int, now: str) -> Mutant:
         was = self.content[start:end].decode()
-        return Mutant(self.path, line, start, end, was, now)
+        assert self.statement is not None
+        # Of a statement that holds others, such as `if`, only its head.
+        last = line if hasattr(self.statement, "body") else self.statement.end_lineno or line
+        lines = range(min(self.statement.lineno, line), last + 1)
+        return Mutant(self.path, line, lines, start, end, was, now)
 
 
 def sample(seed: int, count: int, only: str) -> list[Mutant]:
@@ -150,34 +174,72 @@ def sample(seed: int, count: int, only: str) -> list[Mutant]:
     return [m for m in chosen if not only or m.path.stem in only.split(",")]
 
 
-def is_noticed(mutant: Mutant, patience_s: float) -> bool:
-    """Whether a test of the core fails with the change; one that never ends has noticed too."""
-    with tempfile.TemporaryDirectory() as place:
-        tree = Path(place)
-        for part in ("src", "tests", "docs"):
-            shutil.copytree(ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__"))
-        shutil.copy(ROOT / "pyproject.toml", tree)
-        (tree / mutant.path).write_bytes(mutant.text())
-        own = tree / "tests" / "core" / f"test_{mutant.path.stem}.py"
-        first = [str(own)] if own.exists() else []
-        # The module's own tests first: most changes are noticed there.
-        for tests in (first, [str(tree / "tests/core"), str(tree / CORE)]):
-            if not tests:
-                continue
-            command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests]
-            environment = os.environ | {
-                "PYTHONPATH": str(tree / "src"),
-                "QT_QPA_PLATFORM": "offscreen",
-            }
-            try:
-                ran = subprocess.run(
-                    command, cwd=tree, env=environment, capture_output=True, timeout=patience_s
-                )
-            except subprocess.TimeoutExpired:
-                return True
-            if ran.returncode:
-                return True
-    return False
+class Tests:
+    """The core's own tests, and which of them come by a line."""
+
+    def __init__(self, kept: Path | None) -> None:
+        """Run them all once, as they are, or read what a run before has kept."""
+        self._names: dict[str, dict[int, list[str]]] = {}
+        if kept is not None and kept.exists():
+            lines = json.loads(kept.read_text(encoding="utf-8")).items()
+            self._names = {name: {int(at): own for at, own in by.items()} for name, by in lines}
+            return
+        with tempfile.TemporaryDirectory() as place:
+            tree, data, settings = Path(place), Path(place, "data"), Path(place, "settings")
+            settings.write_text(f"[run]\ndata_file = {data}\n")
+            _copy_to(tree)
+            (tree / "names_of_tests.py").write_text(NAMES_OF_TESTS)
+            watched = ("coverage", "run", f"--rcfile={settings}", "-m", "pytest")
+            if _run(tree, [*watched, "-p", "names_of_tests", "tests/core", str(CORE)], None):
+                raise SystemExit("The tests fail as they are.")
+            found = CoverageData(str(data))
+            found.read()
+            for path in (ROOT / CORE).glob("*.py"):
+                self._names[path.name] = found.contexts_by_lineno(str(tree / CORE / path.name))
+        if kept is not None:
+            kept.write_text(json.dumps(self._names), encoding="utf-8")
+
+    def by(self, mutant: Mutant) -> list[str]:
+        """Its tests as pytest names them, the module's own first; all for what an import runs."""
+        lines = self._names[mutant.path.name]
+        names = {name for line in mutant.lines for name in lines.get(line, ())}
+        if names == {""}:
+            return ["tests/core", str(CORE)]
+        names.discard("")
+        own = (f"test_{mutant.path.stem}.py", f"{mutant.path}::")
+        return sorted(names, key=lambda name: (not any(part in name for part in own), name))
+
+    def notice(self, mutant: Mutant, patience_s: float) -> bool:
+        """Whether one of them fails with the change; one that never ends has noticed too."""
+        chosen = self.by(mutant)
+        if not chosen:
+            return False
+        with tempfile.TemporaryDirectory() as place:
+            tree = Path(place)
+            _copy_to(tree)
+            (tree / mutant.path).write_bytes(mutant.text())
+            return _run(tree, ["pytest", "-x", *chosen], patience_s)
+
+
+def _copy_to(tree: Path) -> None:
+    for part in ("src", "tests", "docs"):
+        shutil.copytree(ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__"))
+    shutil.copy(ROOT / "pyproject.toml", tree)
+
+
+def _run(tree: Path, words: list[str], patience_s: float | None) -> bool:
+    """Whether a run of the tests failed or did not end."""
+    command = [sys.executable, "-m", *words, "-q", "-p", "no:cacheprovider"]
+    own = {"PYTHONPATH": str(tree / "src"), "QT_QPA_PLATFORM": "offscreen"}
+    try:
+        ran = subprocess.run(
+            command, cwd=tree, env=os.environ | own, capture_output=True, timeout=patience_s
+        )
+    except subprocess.TimeoutExpired:
+        return True
+    if ran.returncode > 2:
+        raise SystemExit(ran.stderr.decode() or ran.stdout.decode())
+    return ran.returncode != 0
 
 
 def main() -> int:
@@ -187,12 +249,13 @@ def main() -> int:
     parser.add_argument("--count", type=int, default=60)
     parser.add_argument("--only", default="", help="modules, such as schools,where")
     parser.add_argument("--jobs", type=int, default=os.cpu_count() or 1)
+    parser.add_argument("--kept", type=Path, help="file for which tests come by which line")
     parser.add_argument("--patience", type=float, default=300.0, help="seconds a run may take")
     options = parser.parse_args()
     mutants = sample(options.seed, options.count, options.only)
-    noticed = 0
+    tests, noticed = Tests(options.kept), 0
     with ThreadPoolExecutor(options.jobs) as pool:
-        results = pool.map(lambda m: is_noticed(m, options.patience), mutants)
+        results = pool.map(lambda m: tests.notice(m, options.patience), mutants)
         for number, (mutant, was_noticed) in enumerate(zip(mutants, results, strict=True), 1):
             noticed += was_noticed
             if not was_noticed:

@@ -48,6 +48,15 @@ def pins_of(engine: Engine) -> list[float]:
         (square_four(), [0, 180, 180, 0]),
         (u_engine(8), [0, 180, 180, 0, 270, 90, 90, 270]),
         (double_u(12, 3, 60), [0, 180, 180, 0]),
+        (double_u(18, 3, 40), [0, 240, 120, 120, 240, 0]),
+        (double_u(6, 3, 60), [0, 180]),
+        (double_u(8, 4, 45), [0, 180]),
+        (vee(4, 90, crank="flat"), [0, 180]),
+        (vee(12, 90, crank="flat"), [0, 180, 180, 180, 180, 0]),
+        (vee(14, 90), [n * 720 / 7 % 360 for n in (0, 1, 2, 3, 4, 5, 6)]),
+        (u_engine(4), [0, 180, 180, 0]),
+        (u_engine(6), [0, 240, 120, 240, 120, 0]),
+        (flat(2), [0, 180]),
     ],
 )
 def test_pins(engine: Engine, pins: list[float]) -> None:
@@ -87,6 +96,14 @@ def test_split_and_own_pins_make_any_angle_even(count: int, angle: int, pins: st
         assert (angle - split) % gap == pytest.approx(0.0, abs=1e-6) or (
             (angle - split) % gap == pytest.approx(gap, abs=1e-6)
         )
+
+
+@pytest.mark.parametrize(("count", "angle"), [(9, 80), (12, 60), (15, 48), (18, 40)])
+def test_three_banks_that_stand_a_gap_apart_fire_evenly_one_by_one(count: int, angle: int) -> None:
+    """Common practice, no source: banks 720° / cylinders apart. 15 stand at 48°."""
+    engine = double_u(count, 3, float(angle))
+    assert engine.fires_evenly
+    assert len(engine.firing_groups) == count
 
 
 @pytest.mark.parametrize("count", range(2, 9))

@@ -1,6 +1,8 @@
 """How a margin came about, step by step, for any item of a plan."""
 
 from true_compass.core.angles import CYCLE_DEG, wrap_deg
+from true_compass.core.cam import Bump
+from true_compass.core.engine import Engine
 from true_compass.core.items import Item, Kind
 from true_compass.core.state import Rig
 from true_compass.core.stops import Plan
@@ -51,24 +53,37 @@ def _where_it_fires(rig: Rig, item: Item) -> str:
 
 def _lobe_lines(rig: Rig, item: Item) -> list[str]:
     """Where the lobe is off its base circle, ramps included, and what the cam's figures say."""
-    engine, rocker = rig.engine, item.rocker
     lifted = _gaps_between(rig.item_arcs_deg[item])
     lines = [
         f"Its tappet is off the base circle from {start:.1f}° on to "
         f"{wrap_deg(start + length):.1f}°, ramps included."
         for start, length in lifted
     ]
-    if not isinstance(rocker.kind, Kind):
-        return lines
-    timing, kind = engine.cam.timing(rocker.kind), rocker.kind
-    advance = timing.advance_deg + engine.bank_advance_deg(rocker.cylinder, kind)
+    return [*_told_of_lobe(rig.engine, item), *lines]
+
+
+def _told_of_lobe(engine: Engine, item: Item) -> list[str]:
+    """What the engine's figures say of the lobe that drives an item."""
+    own = next((extra.lobe for extra in engine.driven_extras if extra.item == item), None)
+    if own is not None and own.bump is not None:
+        return [_bump_words("Its lobe", own.bump)]
+    kind = item.rocker.kind
+    assert isinstance(kind, Kind)
+    timing = engine.cam.timing(kind)
+    advance = timing.advance_deg + engine.bank_advance_deg(item.cylinder, kind)
     opens, closes = timing.event_cycle_deg(kind)
     told = (
         f"Its lobe opens {opens:.4g}° and closes {closes:.4g}° after that, at {timing.check.words}"
     )
     told += f"; the ramps are {timing.ramp_deg:.4g}° long" if timing.ramp_deg else ""
     told += f"; the cam stands {advance:.4g}° early" if advance else ""
-    return [f"{told}.", *lines]
+    release = engine.cam.release if kind is Kind.EXHAUST else None
+    return [f"{told}.", *([_bump_words("The compression release", release)] if release else [])]
+
+
+def _bump_words(what: str, bump: Bump) -> str:
+    words = f"{what} lifts from {bump.opens_deg:.4g}° to {bump.closes_deg:.4g}° after that"
+    return f"{words}; the ramps are {bump.ramp_deg:.4g}° long."
 
 
 def _gaps_between(arcs: tuple[tuple[float, float], ...]) -> list[tuple[float, float]]:

@@ -198,9 +198,10 @@ def double_u(count: int, banks: int = 3, angle_deg: float = 60.0) -> Engine:
     stands = tuple(
         Bank("ABCD"[bank], (bank - middle) * angle_deg, ahead=bank == 0) for bank in range(banks)
     )
-    # Four throws of three banks fire evenly on a flat crank.
-    angles = FLAT_PLANE_PINS.get(per_bank, ()) if banks == 3 else ()
-    throws = tuple(Throw(float(angle)) for angle in angles or SHARED_PINS[per_bank])
+    # Four throws of three banks fire evenly on a flat crank, six on pins 120° apart.
+    is_flat = (banks, per_bank) == (3, 4)
+    angles = FLAT_PLANE_PINS[4] if is_flat else SHARED_PINS[per_bank]
+    throws = tuple(Throw(float(angle)) for angle in angles)
     by_bank = [[Seat(bank, throw) for throw in range(per_bank)] for bank in range(banks)]
     return made(Layout(Form.W, stands, throws, number_seats(by_bank, "along", "front")))
 
