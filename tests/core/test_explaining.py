@@ -65,8 +65,8 @@ def test_the_way_from_events_to_margin_adds_up(engine: Engine, name: str) -> Non
 
 
 def test_a_stop_off_the_base_circle_is_called_unsafe() -> None:
-    """Lifted from 340° after its TDC to 10° past the next one: neither of two stops is free."""
-    long = replace(inline(4), cam=Cam(ValveTiming(0, 170, 9, 0.25), CAM.exhaust))
+    """Lifted from 290° after its TDC to 10° past the next one: neither of two stops is free."""
+    long = replace(inline(4), cam=Cam(ValveTiming(30, 150, 9, 0.25, ramp_deg=40), CAM.exhaust))
     plan = BY_WORD["two-stop"].plan(Rig.of(long), USUAL)
     worst = plan.least_item
     assert (worst.item.kind, worst.margin_deg) == (Kind.INTAKE, pytest.approx(-10.0))
