@@ -1,6 +1,7 @@
 """Signs at a place, what to do at an item, and where the crank can stand."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -13,16 +14,19 @@ from true_compass.core.adjust import (
     plunger_per_turn_mm,
     screw_words,
     task_for,
+    turns_words,
 )
 from true_compass.core.comparison import compare
-from true_compass.core.evidence import rim_words, signs_at, there_words
+from true_compass.core.evidence import looks_at, rim_words, signs_at, there_words
 from true_compass.core.items import Kind, Part, item_named
 from true_compass.core.state import Rig, items_at
+from true_compass.core.stops import Stop
 from true_compass.core.train import Adjuster, LashAt, Train
 from true_compass.core.where import Look, Places, Seen
 from true_compass.files.rigs import demo_rig, rig_names
 
 BIRCH = Rig.of(demo_rig("birch"))
+LEVER: dict[str, Any] = {"thread": "M8x1", "intake_ratio": 1.5}
 
 
 @pytest.mark.parametrize(
@@ -55,6 +59,13 @@ def test_change_per_turn(
         (Train(adjuster=Adjuster.SHIM, lash_at=LashAt.CAM), 0.20, "0.05 mm thinner"),
         (Train(thread="M8x1"), 0.251, "leave it"),
         (Train(), 0.40, "0.15 mm (5.9 thou) too wide"),
+        (Train(), 0.10, "0.15 mm (5.9 thou) too tight"),
+        # The gap is where the screw is, in front of the lever: its ratio does not come in.
+        (Train(**LEVER, adjuster=Adjuster.ROD_SCREW, lash_at=LashAt.ROD_END), 0.35, "36° tighter"),
+        # The gap is in front of the lever, the screw behind it: 0.1 mm is 0.15 mm at the valve.
+        (Train(**LEVER, lash_at=LashAt.ROD_END), 0.35, "54° tighter"),
+        (Train(**LEVER, lash_at=LashAt.CAM), 0.15, "54° looser"),
+        (Train(**LEVER), 0.35, "36° tighter"),
     ],
 )
 def test_what_a_measured_gap_asks_for(train: Train, measured: float, says: str) -> None:
@@ -137,6 +148,32 @@ def test_signs_name_what_fools_them() -> None:
     marks = [sign for sign in signs_at(cedar, 360.0) if "damper" in sign.look]
     assert "twice a cycle" in marks[0].fooled_by
     assert "chalk it from TDC" in there_words(BIRCH, 35.0)
+    assert there_words(BIRCH, 240.0) == f"{looks[0][0].upper()}{looks[0][1:]}."
+    # What the school says already is not said again.
+    assert there_words(BIRCH, 240.0, looks[0]) == f"{looks[1][0].upper()}{looks[1][1:]}."
+    assert there_words(BIRCH, 35.0, "chalk") == ""
+
+
+def test_a_stop_is_known_by_the_schools_own_sign_and_then_by_others() -> None:
+    cedar = Rig.of(demo_rig("cedar"))
+    looks = [sign.look for sign in signs_at(cedar, 0.0)]
+    assert len(looks) >= 3
+    for own, most, wanted in (
+        ("", 1, looks[:1]),
+        ("", 2, looks[:2]),
+        ("by chalk", 1, ["by chalk", looks[0]]),
+        (looks[0], 1, looks[:2]),
+        (looks[0], 2, looks[:3]),
+    ):
+        assert looks_at(cedar, Stop(0.0, (), sign=own), most) == wanted
+
+
+@pytest.mark.parametrize(
+    ("turns", "words"),
+    [(0.25, "0.25 of a turn (90°)"), (0.996, "1.00 of a turn (359°)"), (1.0, "1.00 turns (360°)")],
+)
+def test_turns_of_a_screw(turns: float, words: str) -> None:
+    assert turns_words(turns) == words
 
 
 def test_a_turn_along_the_rim() -> None:

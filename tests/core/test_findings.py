@@ -3,14 +3,33 @@ from dataclasses import replace
 
 import pytest
 
+from tests.strategies import never_opens
 from true_compass.core import makers
-from true_compass.core.engine import Engine, Mark
+from true_compass.core.cam import LiftTable
+from true_compass.core.engine import (
+    Engine,
+    Ignition,
+    Mark,
+    Meaning,
+    Rotation,
+    Rotor,
+    with_table,
+)
 from true_compass.core.findings import Severity, findings
+from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm, parse_number
 from true_compass.files.rigs import demo_rig, rig_names
 
 FOUR = makers.inline(4)
+AT_VALVE = LiftTable(
+    tuple(range(0, 240, 20)), (0, 1, 3, 5, 7, 8, 8.5, 8, 7, 5, 2, 0), of_lobe=False
+)
+
+
+def with_lash(lash_mm: float) -> Engine:
+    timing = replace(FOUR.cam.intake, lash_mm=lash_mm)
+    return replace(FOUR, cam=FOUR.cam.with_timing(Kind.INTAKE, timing))
 
 
 @pytest.mark.parametrize(
@@ -24,6 +43,15 @@ FOUR = makers.inline(4)
         (replace(FOUR, rod_mm=90.0), "Rod over stroke is 1.12"),
         (replace(FOUR, bore_mm=20.0), "lift of 9 mm is large for the bore"),
         (replace(FOUR, dots_fire=4), "When the gear dots meet, cylinder 4 fires"),
+        (replace(FOUR, rod_mm=300.0), "Rod over stroke is 3.75"),
+        (with_lash(2.5), "The intake lash of 2.5 mm is large"),
+        (replace(FOUR, ignition=Ignition.MAGNETO), "The rotor's direction is assumed"),
+        (
+            replace(FOUR, marks=(Mark("damper", 10.0, meaning=Meaning.FIRING),)),
+            "The mark on the damper is a firing point",
+        ),
+        (never_opens(), "The lash takes up the whole intake lobe: it never opens."),
+        (with_table(FOUR, Kind.EXHAUST, AT_VALVE), "The exhaust table was read at the valve"),
         (replace(FOUR, marks=(Mark("damper", 0.0, can_creep=True),)), "on the damper can creep"),
         (replace(FOUR, marks=(Mark("pulley", 10.0),)), "at no cylinder's TDC"),
         (makers.vee(8, 180, crank="flat"), "fire together"),
@@ -31,6 +59,41 @@ FOUR = makers.inline(4)
 )
 def test_findings_say_what_is_worth_saying(engine: Engine, says: str) -> None:
     assert any(says in finding.sentence for finding in findings(engine))
+
+
+@pytest.mark.parametrize(
+    "engine",
+    [
+        FOUR,
+        replace(FOUR, ignition=Ignition.COILS),
+        replace(FOUR, ignition=Ignition.DISTRIBUTOR, rotor=Rotor(Rotation.CLOCKWISE)),
+        replace(FOUR, marks=(Mark("damper", 0.0), Mark("rim", None), Mark("pulley", 180.4))),
+        replace(FOUR, dots_fire=1, rod_mm=80.0 * 1.2),
+        with_lash(1.0),
+        makers.inline(1),
+    ],
+)
+def test_nothing_is_said_of_an_ordinary_engine(engine: Engine) -> None:
+    assert findings(engine) == []
+
+
+def companions_by_hand(engine: Engine) -> bool:
+    """Whether each cylinder that has a companion adds up with it to one more than there are."""
+    offsets = engine.firing_offsets_deg.tolist()
+    pairs = [
+        (a + 1, b + 1)
+        for a in range(len(offsets))
+        for b in range(len(offsets))
+        if abs(abs(offsets[a] - offsets[b]) - 360.0) < 0.02
+    ]
+    return all(a + b == len(offsets) + 1 for a, b in pairs)
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_a_rule_of_thumb_is_denied_where_one_pair_breaks_it(name: str) -> None:
+    engine = demo_rig(name)
+    denied = any("do not add up" in finding.sentence for finding in findings(engine))
+    assert denied != companions_by_hand(engine)
 
 
 @pytest.mark.parametrize("name", rig_names())

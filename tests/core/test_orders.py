@@ -25,6 +25,8 @@ from true_compass.core.limits import EngineError
 from true_compass.core.orders import (
     all_orders,
     backwards,
+    gaps_words,
+    judge_order,
     longest_run,
     nearest_orders,
     neighbours,
@@ -139,6 +141,7 @@ def test_intervals_settle_what_the_order_leaves_open() -> None:
     groups = parse_groups("1-2")
     assert second_turns(tdc, groups)[0] == (False, True)
     assert second_turns_at(tdc, groups, [45.0, 675.0]) == (False, False)
+    assert second_turns_at(tdc, groups, [405.0, 315.0]) == (False, True)
     for wrong in ([90.0, 630.0], [405.0], [405.0, 300.0]):
         with pytest.raises(EngineError):
             second_turns_at(tdc, groups, wrong)
@@ -206,3 +209,46 @@ def test_a_run_goes_on_round_the_end_of_the_cycle() -> None:
         sides = "".join("A" if cylinder <= 3 else "B" for cylinder in order) * 2
         longest = max(len(run) for run in sides.replace("AB", "A B").replace("BA", "B A").split())
         assert longest_run(layout, order) == longest
+
+
+@pytest.mark.parametrize(
+    ("text", "head", "body"),
+    [
+        ("1-3-4-2", "1-3-4-2 is possible.", "Its gaps are 180°."),
+        ("1+4-2+3", "1+4-2+3 is possible.", "Some fire together. Uneven: 180° to 540°."),
+        (
+            "1-2-3-4",
+            "Not on this crank: 4 cannot follow 3.",
+            "0° and 360°, and after 3",
+        ),
+        ("1+2-3-4", "Not on this crank: 2 cannot fire together with 1.", "180° and 540°."),
+        ("1-3-2", "Another engine.", "It names 3 cylinders, not 4."),
+        ("1-3-3-2", "Not an order.", "It has 3 more than once"),
+    ],
+)
+def test_a_typed_order_is_judged(text: str, head: str, body: str) -> None:
+    verdict = judge_order(makers.inline(4).layout, text)
+    assert verdict.head == head
+    assert body in verdict.body
+    assert verdict.good == head.endswith("possible.")
+    assert bool(verdict.nearest) == head.startswith("Not on")
+
+
+def test_uneven_gaps_are_told_with_both_ends() -> None:
+    assert judge_order(makers.vee(2, 45).layout, "1-2").body == "Uneven: 315° to 405°."
+    assert gaps_words((120.0, 120.0, 120.0)) == "120°"
+
+
+@settings(max_examples=30)
+@given(st.permutations(range(2, 9)), st.integers(1, 5))
+def test_the_nearest_orders_by_hand(rest: list[int], most: int) -> None:
+    """Even ones first, then those with the fewest places that differ; none twice."""
+    table, wanted = all_orders(makers.vee(8, 90).layout), (1, *rest)
+    ways: dict[tuple[int, ...], tuple[bool, int]] = {}
+    for row in range(len(table)):
+        order = table.order(row)
+        away = sum(a != b for a, b in zip(order, wanted, strict=True))
+        ways[order] = min(ways.get(order, (True, 99)), (not table.even[row], away))
+    found = nearest_orders(table, wanted, most)
+    assert [ways[order] for order in found] == sorted(ways.values())[:most]
+    assert len(set(found)) == most

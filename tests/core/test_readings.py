@@ -28,3 +28,18 @@ def test_events_of_a_table_stand_between_its_rows(kind: Kind, starts: float) -> 
     closes = first + 240.0 + 40.0 * (3.0 - 0.5) / 3.0
     assert timing.closes_after_deg == pytest.approx(closes - starts - 180.0)
     assert timing.peak_lift_mm == pytest.approx(8.5)
+
+
+@pytest.mark.parametrize(("kind", "nose"), [(Kind.INTAKE, 360.0 + 108.0), (Kind.EXHAUST, 252.0)])
+def test_a_centreline_puts_the_middle_of_equal_drops_there(kind: Kind, nose: float) -> None:
+    """Up in 80°, down in 120°: the middle of equal drops is 81° past the foot, as found above."""
+    at = np.array([0.0, 40.0, 80.0, 110.0, 140.0, 170.0, 200.0])
+    lift = np.array([0.0, 5.0, 10.0, 7.5, 5.0, 2.5, 0.0])
+    table = LiftTable(tuple(at), tuple(lift), resolution_mm=0.01, of_lobe=True)
+    middle = nose_by_equal_drop_deg(at, lift)
+    assert middle == pytest.approx((80 - 4.0 + 80 + 6.0) / 2)
+    timing = timing_of_table(kind, table, Train(), lash_mm=0.0, centreline_deg=108.0)
+    opens, closes = nose - middle, nose + 200.0 - middle
+    starts = kind.stroke_starts_deg
+    assert timing.opens_before_deg == pytest.approx(starts - opens)
+    assert timing.closes_after_deg == pytest.approx(closes - starts - 180.0)
