@@ -1,14 +1,38 @@
 import math
+from contextlib import nullcontext
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
 from scipy.optimize import brentq
 
 from true_compass.core import makers
-from true_compass.core.cam import DEFAULT_CAM, Cam, ValveTiming
-from true_compass.core.engine import Engine, even_inline
+from true_compass.core.cam import (
+    DEFAULT_CAM,
+    Bump,
+    Cam,
+    ExtraLobe,
+    LiftTable,
+    ValveTiming,
+    check_band,
+    check_bump,
+    check_table,
+)
+from true_compass.core.engine import (
+    BankAdvance,
+    Compression,
+    End,
+    Engine,
+    Head,
+    Mark,
+    Meaning,
+    Rotation,
+    Shaft,
+    even_inline,
+)
 from true_compass.core.firing import parse_firing_order
+from true_compass.core.items import ExtraKind
 from true_compass.core.limits import EngineError
 from true_compass.core.mechanism import piston_height_mm
 from true_compass.core.state import Rig
@@ -116,3 +140,127 @@ def test_a_link_rod_must_reach_past_its_pins_swing(
     assert replace(usual, rod_mm=least * 1.001).rod_mm > least
     with pytest.raises(EngineError, match="too short"):
         replace(usual, rod_mm=least * 0.999)
+
+
+def marked(**more: Any) -> dict[str, Any]:
+    return {"marks": (Mark("rim", **more),)}
+
+
+def on_cam(angle_deg: float) -> dict[str, Any]:
+    return marked(angle_deg=angle_deg, shaft=Shaft.CAM)
+
+
+def with_extras(*extras: ExtraLobe) -> dict[str, Any]:
+    return {"cam": replace(DEFAULT_CAM, extras=extras)}
+
+
+BRAKE = ExtraLobe(ExtraKind.BRAKE)
+FIVE_DEG_EARLY = replace(DEFAULT_CAM, intake=replace(DEFAULT_CAM.intake, advance_deg=5.0))
+
+
+@pytest.mark.parametrize(
+    ("accepted", "refused", "field"),
+    [
+        # The last value that is in, and the first that is not.
+        ({}, {"late": (False, True, True)}, "firing_order"),
+        ({}, {"late": (True, True, True, False)}, "firing_order"),
+        ({"dots_fire": 4}, {"dots_fire": 5}, "dots_fire"),
+        ({"dots_fire": 0}, {"dots_fire": -1}, "dots_fire"),
+        ({"ring_gear_teeth": 400}, {"ring_gear_teeth": 401}, "ring_gear_teeth"),
+        ({"ring_gear_teeth": 0}, {"ring_gear_teeth": -1}, "ring_gear_teeth"),
+        ({"camshafts": 8}, {"camshafts": 9}, "camshafts"),
+        ({"camshafts": 1}, {"camshafts": 0}, "camshafts"),
+        ({"head": Head(1, 1)}, {"head": Head(2, 0)}, "intake_valves"),
+        ({"head": Head(3, 2)}, {"head": Head(3, 3)}, "intake_valves"),
+        ({"head": Head(1, 2)}, {"head": Head(0, 2)}, "intake_valves"),
+        ({"head": Head(pattern="EIIEEIIE")}, {"head": Head(pattern="EIIEEIIX")}, "pattern"),
+        ({"head": Head(pattern="IIIIEEEE")}, {"head": Head(pattern="IIIIIEEE")}, "pattern"),
+        ({}, {"head": Head(pattern="IEIEIE")}, "pattern"),
+        (marked(cylinder=4), marked(cylinder=5), "mark.cylinder"),
+        (marked(cylinder=1), marked(cylinder=0), "mark.cylinder"),
+        (marked(angle_deg=359.9), marked(angle_deg=360.0), "mark.angle_deg"),
+        (
+            marked(angle_deg=719.9, **CAM_SHAFT),
+            marked(angle_deg=720.0, **CAM_SHAFT),
+            "mark.angle_deg",
+        ),
+        (marked(angle_deg=0.0), marked(angle_deg=-0.1), "mark.angle_deg"),
+        (marked(), marked(meaning=Meaning.OTHER), "mark.angle_deg"),
+        (
+            {"cam": replace(DEFAULT_CAM, extras=(BRAKE,))},
+            {"cam": replace(DEFAULT_CAM, extras=(BRAKE, BRAKE))},
+            "extra",
+        ),
+        ({}, {"cam": replace(DEFAULT_CAM, extras=(ExtraLobe(ExtraKind.INJECTOR),))}, "opens_deg"),
+        ({"cam": FIVE_DEG_EARLY, "camshafts": 2}, {"cam": FIVE_DEG_EARLY}, "intake_advance_deg"),
+        (
+            {"bank_advances": (BankAdvance("A", 2.0, 4.0),), "camshafts": 2},
+            {"bank_advances": (BankAdvance("A", 2.0, 4.0),)},
+            "bank_advance",
+        ),
+    ],
+)
+def test_edges_of_what_an_engine_can_be(
+    accepted: dict[str, Any], refused: dict[str, Any], field: str
+) -> None:
+    replace(FOUR, **accepted)
+    with pytest.raises(EngineError) as caught:
+        replace(FOUR, **refused)
+    assert caught.value.field == field
+
+
+def rows_of(count: int) -> LiftTable:
+    lifts = (0.0, *([1.0] * (count - 2)), 0.0)
+    return LiftTable(tuple(0.1 * row for row in range(count)), lifts)
+
+
+def stretched(last_deg: float, lifted_gap_deg: float = 60.0) -> LiftTable:
+    return LiftTable(
+        (0.0, 10, 20, 20 + lifted_gap_deg, 100, 110, last_deg), (0.0, 0, 4, 6, 4, 0, 0)
+    )
+
+
+@pytest.mark.parametrize(
+    ("accepted", "refused", "says"),
+    [
+        (Bump(600, 620, 1.0), Bump(600, 619.9, 1.0), "20° or more after"),
+        (Bump(60, 700, 1, 30), Bump(60, 700.1, 1, 30), "leave base circle"),
+        ((0.2, 0.2), (0.21, 0.2), "lower end first"),
+        (rows_of(7), rows_of(6), "7 to 5000 rows, not 6"),
+        (rows_of(5000), rows_of(5001), "7 to 5000 rows, not 5001"),
+        (stretched(719.9), stretched(720.0), "longer than one cycle"),
+        (stretched(300.0), stretched(300.0, 60.1), "60° apart"),
+    ],
+    ids=lambda value: value if isinstance(value, str) else "",
+)
+def test_edges_of_lobes_bands_and_tables(accepted: Any, refused: Any, says: str) -> None:
+    for value in (accepted, refused):
+        with pytest.raises(EngineError, match=says) if value is refused else nullcontext():
+            if isinstance(value, Bump):
+                check_bump(value)
+            elif isinstance(value, LiftTable):
+                check_table("table", value)
+            else:
+                check_band("accepted_mm", value)
+
+
+def test_what_is_left_out_is_the_ordinary_engine() -> None:
+    assert [valve.count for valve in FOUR.valves] == [1] * 8
+    assert FOUR.compression == Compression(9.0, 1.3, 100.0)
+    assert (FOUR.camshafts, FOUR.dots_fire, FOUR.damper_mm, FOUR.ring_gear_teeth) == (1, 0, 0, 0)
+    assert (FOUR.pin_offset_mm, Mark("rim").cylinder) == (0, 1)
+
+
+@pytest.mark.parametrize(
+    ("rotation", "seen_from", "clockwise"),
+    [
+        (Rotation.CLOCKWISE, End.FRONT, True),
+        (Rotation.ANTICLOCKWISE, End.FRONT, False),
+        (Rotation.CLOCKWISE, End.REAR, False),
+        (Rotation.ANTICLOCKWISE, End.REAR, True),
+    ],
+)
+def test_a_direction_seen_from_the_rear_is_the_other_one(
+    rotation: Rotation, seen_from: End, clockwise: bool
+) -> None:
+    assert replace(FOUR, rotation=rotation, seen_from=seen_from).clockwise_from_front == clockwise

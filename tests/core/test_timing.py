@@ -183,6 +183,7 @@ def test_each_bank_has_its_own_advance() -> None:
 
 
 SIDE = CardSide(((SEAT, 248.0),), valve_lift_mm=9.0)
+AT_108 = {"centreline_deg": 108.0}
 
 
 @pytest.mark.parametrize(
@@ -209,6 +210,67 @@ SIDE = CardSide(((SEAT, 248.0),), valve_lift_mm=9.0)
 def test_a_card_that_contradicts_itself_is_told_so(card: Card, says: str) -> None:
     with pytest.raises(EngineError, match=says):
         timings_of_card(card, Train(), dict.fromkeys(Kind, 0.25))
+
+
+@pytest.mark.parametrize(
+    ("intake", "exhaust", "more", "centrelines"),
+    [
+        # Each by hand. 16 + 180 + 52 = 248, whose half less 16 is 108.
+        ({"opens_deg": 16, "closes_deg": 52}, {"centreline_deg": 112}, {}, (108, 112)),
+        (AT_108, {"opens_deg": 56, "closes_deg": 12}, {}, (108, 112)),
+        # What differs by one degree was rounded.
+        ({"opens_deg": 16, "closes_deg": 53}, {"centreline_deg": 112}, {}, (108.5, 112)),
+        (
+            {"centreline_deg": 108},
+            {"centreline_deg": 112},
+            {"lobe_separation_cam_deg": 111},
+            (108, 112),
+        ),
+        (AT_108, {"centreline_deg": 112}, {"advance_deg": 3}, (108, 112)),
+        # One side and the separation: the other is twice the separation less it.
+        (AT_108, {}, {"lobe_separation_cam_deg": 110}, (108, 112)),
+        ({}, {"centreline_deg": 115}, {"lobe_separation_cam_deg": 110}, (105, 115)),
+        ({}, {}, {"lobe_separation_cam_deg": 110, "advance_deg": 4}, (106, 114)),
+        ({}, {}, {"lobe_separation_cam_deg": 110}, (110, 110)),
+    ],
+)
+def test_what_a_card_says_gives_both_centrelines(
+    intake: dict[str, float],
+    exhaust: dict[str, float],
+    more: dict[str, float],
+    centrelines: tuple[float, float],
+) -> None:
+    card = Card(replace(SIDE, **intake), replace(SIDE, **exhaust), **more)
+    cams = timings_of_card(card, Train(), dict.fromkeys(Kind, 0.25))
+    for kind, wanted in zip(Kind, centrelines, strict=True):
+        assert cams[kind].centreline_deg == pytest.approx(wanted)
+        # 248° of duration, half of it on either side.
+        outer = 124.0 - wanted
+        opens, closes = (outer, 68.0 - outer) if kind is Kind.INTAKE else (68.0 - outer, outer)
+        assert cams[kind].opens_before_deg == pytest.approx(opens)
+        assert cams[kind].closes_after_deg == pytest.approx(closes)
+
+
+def test_a_card_with_events_and_no_duration_takes_theirs() -> None:
+    events = CardSide((), valve_lift_mm=9.0, opens_deg=16.0, closes_deg=52.0)
+    only_one = replace(events, closes_deg=None)
+    cams = timings_of_card(Card(events, SIDE, 110.0), Train(), dict.fromkeys(Kind, 0.25))
+    assert cams[Kind.INTAKE].duration_deg == 248.0
+    with pytest.raises(EngineError, match="needs a duration, or an opening and a closing"):
+        timings_of_card(Card(only_one, SIDE, 110.0), Train(), dict.fromkeys(Kind, 0.25))
+    # At another lift than the duration's, it is one duration more.
+    two = replace(events, durations_deg=((parse_check_lift("at", "1mm@valve"), 210.0),))
+    found = timings_of_card(Card(two, SIDE, 110.0), Train(), dict.fromkeys(Kind, 0.25))
+    assert found[Kind.INTAKE].durations_deg == ((SEAT, 248.0),)
+
+
+def test_a_lobe_that_the_lash_takes_up_still_has_a_lobe() -> None:
+    side = replace(SIDE, valve_lift_mm=None, lobe_lift_mm=4.0)
+    train = Train(intake_ratio=1.5, exhaust_ratio=1.5)
+    for lash_mm, ramp_mm in ((2.9, None), (3.1, 1.5)):
+        timing = timings_of_card(Card(side, side, 110.0), train, dict.fromkeys(Kind, lash_mm))
+        assert timing[Kind.INTAKE].ramp_mm == ramp_mm
+        assert timing[Kind.INTAKE].peak_lift_mm == pytest.approx(4.0 * 1.5 - lash_mm)
 
 
 def test_a_card_with_lobe_lift_and_two_durations_solves_back() -> None:
