@@ -179,19 +179,11 @@ FIVE_DEG_EARLY = replace(DEFAULT_CAM, intake=replace(DEFAULT_CAM.intake, advance
         (marked(cylinder=4), marked(cylinder=5), "mark.cylinder"),
         (marked(cylinder=1), marked(cylinder=0), "mark.cylinder"),
         (marked(angle_deg=359.9), marked(angle_deg=360.0), "mark.angle_deg"),
-        (
-            marked(angle_deg=719.9, **CAM_SHAFT),
-            marked(angle_deg=720.0, **CAM_SHAFT),
-            "mark.angle_deg",
-        ),
+        (on_cam(719.9), on_cam(720.0), "mark.angle_deg"),
         (marked(angle_deg=0.0), marked(angle_deg=-0.1), "mark.angle_deg"),
         (marked(), marked(meaning=Meaning.OTHER), "mark.angle_deg"),
-        (
-            {"cam": replace(DEFAULT_CAM, extras=(BRAKE,))},
-            {"cam": replace(DEFAULT_CAM, extras=(BRAKE, BRAKE))},
-            "extra",
-        ),
-        ({}, {"cam": replace(DEFAULT_CAM, extras=(ExtraLobe(ExtraKind.INJECTOR),))}, "opens_deg"),
+        (with_extras(BRAKE), with_extras(BRAKE, BRAKE), "extra"),
+        ({}, with_extras(ExtraLobe(ExtraKind.INJECTOR)), "opens_deg"),
         ({"cam": FIVE_DEG_EARLY, "camshafts": 2}, {"cam": FIVE_DEG_EARLY}, "intake_advance_deg"),
         (
             {"bank_advances": (BankAdvance("A", 2.0, 4.0),), "camshafts": 2},
