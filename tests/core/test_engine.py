@@ -243,6 +243,11 @@ def test_what_is_left_out_is_the_ordinary_engine() -> None:
     assert (FOUR.pin_offset_mm, Mark("rim").cylinder) == (0, 1)
 
 
+def test_pins_and_bores_beside_the_axis_add_up() -> None:
+    engine = replace(makers.staggered(4, axis_offset_mm=12.0), pin_offset_mm=1.5)
+    assert engine.offsets_mm.tolist() == [13.5, -10.5, 13.5, -10.5]
+
+
 @pytest.mark.parametrize(
     ("rotation", "seen_from", "clockwise"),
     [

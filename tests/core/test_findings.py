@@ -141,6 +141,9 @@ def test_numbers_as_people_type_them(text: str, value: float) -> None:
         (10.0, 359.8, "is met 3.4° before the true TDC"),
         (-10.0, 0.0, "is met 3.2° after the true TDC"),
         (-10.0, 0.4, "is met 3.6° after the true TDC"),
+        # 2 mm: 0.637°.
+        (2.0, 0.0, "is met 0.6° before the true TDC"),
+        (-2.0, 0.0, "is met 0.6° after the true TDC"),
         (10.0, 180.0, "is met 3.2° before the true TDC"),
         (10.0, 3.2, "at no cylinder's TDC"),
     ],
@@ -151,3 +154,17 @@ def test_a_mark_is_early_or_late_the_short_way_round(
     assert math.degrees(math.asin(10.0 / (140.0 + 40.0))) == pytest.approx(3.184, abs=1e-3)
     engine = replace(FOUR, pin_offset_mm=offset_mm, marks=(Mark("damper", mark_deg),))
     assert any(says in finding.sentence for finding in findings(engine))
+
+
+@pytest.mark.parametrize("count", [3, 5, 7, 9])
+def test_a_radial_that_fires_every_other_cylinder_is_as_it_should_be(count: int) -> None:
+    assert not any("every other" in f.sentence for f in findings(makers.radial(count)))
+
+
+def test_a_radial_numbered_the_other_way_round_is_looked_at() -> None:
+    """1-2-3-4-5 round a radial, by numbering every other bank: even, and not as it is done."""
+    five = makers.radial(5)
+    seats = tuple(five.layout.seats[2 * n % 5] for n in range(5))
+    other = makers.made(replace(five.layout, seats=seats))
+    assert other.order_text == "1-2-3-4-5"
+    assert any("every other" in f.sentence for f in findings(other))

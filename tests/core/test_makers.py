@@ -151,5 +151,11 @@ def test_the_bank_of_cylinder_1_sits_ahead_and_no_other(engine: Engine) -> None:
 
 
 def test_banks_stand_evenly_about_the_upright() -> None:
+    assert [bank.angle_deg for bank in double_u(8, 4, 119.0).layout.banks] == [
+        -178.5,
+        -59.5,
+        59.5,
+        178.5,
+    ]
     assert [bank.angle_deg for bank in double_u(16, 4, 30.0).layout.banks] == [-45, -15, 15, 45]
     assert [bank.angle_deg for bank in vee(6, 60.0).layout.banks] == [-30, 30]

@@ -61,6 +61,8 @@ def test_an_item_is_free_at_the_very_ends_of_its_arc(name: str) -> None:
     sides = Sides(BIRCH)
     at_start, past_end = sides.at(item, start), sides.at(item, start + length + 0.25)
     assert (at_start.margin_deg, at_start.back_deg, at_start.on_deg) == (0.0, 0.0, length)
+    at_end = sides.at(item, start + length)
+    assert (at_end.margin_deg, at_end.back_deg, at_end.on_deg) == (0.0, length, 0.0)
     assert past_end.margin_deg == pytest.approx(-0.25)
     assert standing(BIRCH, item, start) == ""
     assert standing(BIRCH, item, start - 5.0) == f"{name} is on its ramp"

@@ -9,14 +9,20 @@ from hypothesis import strategies as st
 
 from tests.strategies import any_engines
 from tests.tables import rows
-from true_compass.core.cam import SEAT, LiftTable, ValveTiming, parse_check_lift
+from true_compass.core.cam import SEAT, Bump, LiftTable, ValveTiming, parse_check_lift
 from true_compass.core.card import Card, CardSide, timings_of_card
 from true_compass.core.engine import BankAdvance, Engine, even_inline, with_table
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.makers import vee
 from true_compass.core.state import Rig, WhatIf
-from true_compass.core.timing import CylinderCycle, cylinder_times, engine_times, event_words
+from true_compass.core.timing import (
+    CylinderCycle,
+    cylinder_times,
+    engine_times,
+    event_words,
+    main_lift,
+)
 from true_compass.core.train import LashAt, Train, TrainKind
 from true_compass.core.units import parse_thread_mm
 
@@ -131,6 +137,10 @@ def test_equal_drops_from_the_nose_find_the_centreline() -> None:
         (Kind.EXHAUST, True, 130.0, "50 BBDC"),
         (Kind.EXHAUST, False, 375.0, "15 ATDC"),
         (Kind.EXHAUST, False, 347.3, "12.7 BTDC"),
+        (Kind.INTAKE, True, 360.0, "0 BTDC"),
+        (Kind.INTAKE, False, 540.0, "0 ABDC"),
+        (Kind.EXHAUST, True, 179.96, "0 BBDC"),
+        (Kind.EXHAUST, False, 360.04, "0 ATDC"),
     ],
 )
 def test_events_in_words(kind: Kind, opens: bool, cycle_deg: float, words: str) -> None:
@@ -227,6 +237,7 @@ def test_a_card_that_contradicts_itself_is_told_so(card: Card, says: str) -> Non
             (108, 112),
         ),
         (AT_108, {"centreline_deg": 112}, {"advance_deg": 3}, (108, 112)),
+        ({**AT_108, "opens_deg": 17, "closes_deg": 51}, {"centreline_deg": 112}, {}, (108, 112)),
         # One side and the separation: the other is twice the separation less it.
         (AT_108, {}, {"lobe_separation_cam_deg": 110}, (108, 112)),
         ({}, {"centreline_deg": 115}, {"lobe_separation_cam_deg": 110}, (105, 115)),
@@ -336,9 +347,21 @@ def test_suction_has_nothing_to_set() -> None:
     intake = ValveTiming(-14.0, 6.0, 5.0, 0.0, ramp_deg=0.0, suction=True)
     rig = Rig.of(replace(ONE, cam=replace(ONE.cam, intake=intake)))
     assert rig.item_names == ("E1",)
+    assert rig.lobes.peak_lift_mm[0] == pytest.approx(5.0)
     assert np.isnan(rig.lobes.margin_deg(np.array(0.0))[0])
     # Advance does not move it, and lash is nothing to it.
     times = cylinder_times(rig.trying(WhatIf(0.3, 0.0, 8.0, 8.0)), 1)
     assert times.valves[0].opens == "14 ATDC"
     with pytest.raises(EngineError, match="lash of 0"):
         replace(ONE, cam=replace(ONE.cam, intake=replace(intake, lash_mm=0.2)))
+
+
+def test_the_main_lobe_is_the_longer_one_wherever_the_release_stands() -> None:
+    exhaust = replace(ONE.cam.exhaust, opens_before_deg=51.0, closes_after_deg=15.0)
+    for release in (None, Bump(600.0, 690.0, 0.6, 10.0), Bump(-90.0, 0.0, 0.6, 10.0)):
+        cam = replace(ONE.cam, exhaust=exhaust, release=release)
+        times = cylinder_times(Rig.of(replace(ONE, cam=cam)), 1).valves[1]
+        assert (times.opens, times.closes) == ("51 BBDC", "15 ATDC")
+    assert main_lift([(10.0, True), (50.0, False), (700.0, True), (5.0, False)]) == (10.0, 50.0)
+    assert main_lift([(600.0, True), (90.0, False), (200.0, True), (300.0, False)]) == (600.0, 90.0)
+    assert main_lift([(10.0, True)]) is None

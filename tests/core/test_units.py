@@ -44,6 +44,9 @@ def test_a_gap_goes_by_its_written_unit_or_that_of_the_blades(
         ("2.1", GapUnit.MM, 0.9, "is 2.1 mm?"),
         ("2.1", GapUnit.MM, 0.0, "is 2.1 mm?"),
         ("60 thou", GapUnit.MM, 0.25, "is 60 thou?"),
+        ("60", GapUnit.THOU, 0.25, "is 60 thou?"),
+        ("1.5", GapUnit.THOU, 0.005, "is 1.5 thou? 1.5 mm is 59.1 thou"),
+        ("1.5 mm", GapUnit.THOU, 0.25, "is 1.5 mm? 1.5 thou is 0.04 mm"),
     ],
 )
 def test_what_can_hardly_be_a_gap_is_asked_back(
