@@ -70,3 +70,9 @@ def test_pins_follow_from_the_order() -> None:
 def test_who_is_due(crank_deg: float, cylinder: int, before: float, companion: int) -> None:
     due = due_to_fire(SIX, SIX.firing_offsets_deg, crank_deg)
     assert (due.cylinder, due.before_deg, due.companion) == (cylinder, before, companion)
+
+
+def test_a_hair_before_its_tdc_is_still_within_the_cycle() -> None:
+    """0 less 1e-14 and one cycle more rounds to 720 itself, which is 0."""
+    for crank in (0.0, np.zeros(3)):
+        assert np.all(cycle_angles_deg(np.array([1e-14]), crank) == 0.0)
