@@ -150,6 +150,11 @@ def on_cam(angle_deg: float) -> dict[str, Any]:
     return marked(angle_deg=angle_deg, shaft=Shaft.CAM)
 
 
+def opening(before_deg: float, after_deg: float, ramp_deg: float = 20.0) -> dict[str, Any]:
+    intake = ValveTiming(before_deg, after_deg, 9.0, 0.2, ramp_deg)
+    return {"cam": replace(DEFAULT_CAM, intake=intake)}
+
+
 def with_extras(*extras: ExtraLobe) -> dict[str, Any]:
     return {"cam": replace(DEFAULT_CAM, extras=extras)}
 
@@ -184,6 +189,8 @@ FIVE_DEG_EARLY = replace(DEFAULT_CAM, intake=replace(DEFAULT_CAM.intake, advance
         (marked(), marked(meaning=Meaning.OTHER), "mark.angle_deg"),
         (with_extras(BRAKE), with_extras(BRAKE, BRAKE), "extra"),
         ({}, with_extras(ExtraLobe(ExtraKind.INJECTOR)), "opens_deg"),
+        (opening(-70, -70), opening(-70, -70.1), "intake_closes_abdc_deg"),
+        (opening(150, 150, 110), opening(150, 150, 110.1), "intake_ramp_deg"),
         ({"cam": FIVE_DEG_EARLY, "camshafts": 2}, {"cam": FIVE_DEG_EARLY}, "intake_advance_deg"),
         (
             {"bank_advances": (BankAdvance("A", 2.0, 4.0),), "camshafts": 2},

@@ -64,14 +64,20 @@ def test_the_way_from_events_to_margin_adds_up(engine: Engine, name: str) -> Non
     assert margin == min(back, on)
 
 
-def test_a_stop_off_the_base_circle_is_called_unsafe() -> None:
-    """Lifted from 290° after its TDC to 10° past the next one: neither of two stops is free."""
-    long = replace(inline(4), cam=Cam(ValveTiming(30, 150, 9, 0.25, ramp_deg=40), CAM.exhaust))
+@pytest.mark.parametrize(("ramp_deg", "margin_deg"), [(40.0, -10.0), (29.5, 0.5)])
+def test_only_a_stop_off_the_base_circle_is_called_unsafe(
+    ramp_deg: float, margin_deg: float
+) -> None:
+    """Open from 330° to 690° after its TDC; the ramp reaches up to its next TDC or past it."""
+    long = replace(
+        inline(4), cam=Cam(ValveTiming(30, 150, 9, 0.25, ramp_deg=ramp_deg), CAM.exhaust)
+    )
     plan = BY_WORD["two-stop"].plan(Rig.of(long), USUAL)
     worst = plan.least_item
-    assert (worst.item.kind, worst.margin_deg) == (Kind.INTAKE, pytest.approx(-10.0))
+    assert (worst.item.kind, worst.margin_deg) == (Kind.INTAKE, pytest.approx(margin_deg))
     stands = told(long, "two-stop", worst.item)[1][-1]
-    assert stands.endswith(f"{-worst.margin_deg:.1f}° off its base circle: unsafe.")
+    unsafe = f"{-margin_deg:.1f}° off its base circle: unsafe."
+    assert stands.endswith(unsafe if margin_deg < 0 else f"is the margin: {margin_deg:.1f}°.")
 
 
 def test_a_sweep_leaves_half_the_arc_less_an_eighth_of_a_turn() -> None:

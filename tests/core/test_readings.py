@@ -2,10 +2,16 @@
 
 import numpy as np
 import pytest
+from scipy.interpolate import UnivariateSpline
 
 from true_compass.core.cam import LiftTable
 from true_compass.core.items import Kind
-from true_compass.core.readings import nose_by_equal_drop_deg, timing_of_table
+from true_compass.core.readings import (
+    nose_by_equal_drop_deg,
+    smoothed,
+    table_profile,
+    timing_of_table,
+)
 from true_compass.core.train import Train
 
 
@@ -43,3 +49,35 @@ def test_a_centreline_puts_the_middle_of_equal_drops_there(kind: Kind, nose: flo
     starts = kind.stroke_starts_deg
     assert timing.opens_before_deg == pytest.approx(starts - opens)
     assert timing.closes_after_deg == pytest.approx(closes - starts - 180.0)
+
+
+def test_a_table_with_two_lobes_has_two_arcs() -> None:
+    angles = tuple(10.0 * row for row in range(12))
+    lifts = (0.0, 0.4, 0.4, 0.0, 0.0, 0.0, 2.0, 5.0, 6.0, 5.0, 2.0, 0.0)
+    table = LiftTable(angles, lifts, resolution_mm=0.01, of_lobe=True)
+    timing = timing_of_table(Kind.EXHAUST, table, Train(), lash_mm=0.1)
+    assert table_profile(Kind.EXHAUST, timing, table, 1.0, 0.1).arcs_deg == ((0, 30), (50, 110))
+
+
+def test_a_valve_that_its_lash_keeps_shut_still_has_a_timing() -> None:
+    table = LiftTable(tuple(10.0 * row for row in range(7)), (0, 0.5, 1, 1.5, 1, 0.5, 0))
+    assert timing_of_table(Kind.INTAKE, table, Train(), 1.45).peak_lift_mm == 0.1
+    assert timing_of_table(Kind.INTAKE, table, Train(), 1.3).peak_lift_mm == pytest.approx(0.2)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_noisy_table_is_smoothed_as_far_as_its_resolution_allows(seed: int) -> None:
+    """A single row off by nearly half a step forbids the usual budget: then half of it, and so on.
+
+    Against an interpolating spline of the same rows, whose acceleration is all noise.
+    """
+    at = np.arange(0.0, 262.0, 4.0)
+    true = 8.0 * np.sin(np.pi * at / 260) ** 2
+    read = true + np.random.default_rng(seed).uniform(-0.004, 0.004, len(at))
+    read[0] = read[-1] = 0.0
+    read[30] = true[30] + 0.0095
+    bend = smoothed(at, np.maximum(read, 0.0), 0.01)[2]
+    exact = 2 * (np.pi / 260) ** 2 * 8.0 * np.cos(2 * np.pi * at / 260)
+    noisy = UnivariateSpline(at, read, k=3, s=0.0)(at, 2)
+    inside = slice(5, -5)
+    assert np.std((bend - exact)[inside]) < 0.7 * np.std((noisy - exact)[inside])
