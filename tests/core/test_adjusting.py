@@ -49,6 +49,13 @@ def test_change_per_turn(
     assert gap_per_turn_mm(replace(train, thread=""), Kind.INTAKE) is None
 
 
+@pytest.mark.parametrize("adjuster", [Adjuster.SHIM, Adjuster.NONE])
+def test_what_has_no_screw_has_no_turns(adjuster: Adjuster) -> None:
+    train = Train(adjuster=adjuster, thread="M8x1")
+    assert gap_per_turn_mm(train, Kind.INTAKE) is None
+    assert plunger_per_turn_mm(train, Kind.INTAKE) is None
+
+
 @pytest.mark.parametrize(
     ("train", "measured", "says"),
     [

@@ -36,6 +36,7 @@ from true_compass.core.items import ExtraKind
 from true_compass.core.limits import EngineError
 from true_compass.core.mechanism import piston_height_mm
 from true_compass.core.state import Rig
+from true_compass.core.train import Train
 
 FOUR = even_inline((1, 3, 4, 2))
 
@@ -115,6 +116,14 @@ def test_a_rod_must_reach_past_the_crank_and_the_offset(offset_mm: float, least_
     assert np.all(np.isfinite(height))
 
 
+def test_the_rod_of_the_worse_bank_decides() -> None:
+    """Bores 12 mm aside and pins 5 mm: 17 mm on one bank, 7 mm on the other; the throw is 40 mm."""
+    narrow = replace(makers.staggered(4, axis_offset_mm=12.0), pin_offset_mm=5.0)
+    assert replace(narrow, rod_mm=57.01).rod_mm == 57.01
+    with pytest.raises(EngineError):
+        replace(narrow, rod_mm=56.99)
+
+
 def drawn_swing_mm(engine: Engine, rod_mm: float, hub_mm: float) -> float:
     """Throw, master rod and knuckle pin drawn as vectors: its greatest distance to the side."""
     radius, offset = engine.stroke_mm / 2, engine.pin_offset_mm
@@ -155,6 +164,14 @@ def opening(before_deg: float, after_deg: float, ramp_deg: float = 20.0) -> dict
     return {"cam": replace(DEFAULT_CAM, intake=intake)}
 
 
+SOFT = Train(hydraulic=True)
+
+
+def gaps(intake_mm: float, exhaust_mm: float) -> Cam:
+    sides = zip((DEFAULT_CAM.intake, DEFAULT_CAM.exhaust), (intake_mm, exhaust_mm), strict=True)
+    return Cam(*(replace(side, lash_mm=mm, ramp_mm=0.1) for side, mm in sides))
+
+
 def with_extras(*extras: ExtraLobe) -> dict[str, Any]:
     return {"cam": replace(DEFAULT_CAM, extras=extras)}
 
@@ -189,6 +206,8 @@ FIVE_DEG_EARLY = replace(DEFAULT_CAM, intake=replace(DEFAULT_CAM.intake, advance
         (marked(), marked(meaning=Meaning.OTHER), "mark.angle_deg"),
         (with_extras(BRAKE), with_extras(BRAKE, BRAKE), "extra"),
         ({}, with_extras(ExtraLobe(ExtraKind.INJECTOR)), "opens_deg"),
+        ({"train": SOFT, "cam": gaps(0, 0)}, {"train": SOFT, "cam": gaps(0, 0.3)}, "intake_mm"),
+        ({"train": SOFT, "cam": gaps(0, 0)}, {"train": SOFT, "cam": gaps(0.3, 0)}, "intake_mm"),
         (opening(-70, -70), opening(-70, -70.1), "intake_closes_abdc_deg"),
         (opening(150, 150, 110), opening(150, 150, 110.1), "intake_ramp_deg"),
         ({"cam": FIVE_DEG_EARLY, "camshafts": 2}, {"cam": FIVE_DEG_EARLY}, "intake_advance_deg"),

@@ -81,3 +81,23 @@ def test_a_noisy_table_is_smoothed_as_far_as_its_resolution_allows(seed: int) ->
     noisy = UnivariateSpline(at, read, k=3, s=0.0)(at, 2)
     inside = slice(5, -5)
     assert np.std((bend - exact)[inside]) < 0.7 * np.std((noisy - exact)[inside])
+
+
+@pytest.mark.parametrize("of_lobe", [True, False])
+def test_a_table_that_is_the_same_both_ways_makes_such_a_lobe(of_lobe: bool) -> None:
+    """Whatever is done at one end is done at the other."""
+    half = (0.0, 0.35, 1.3, 2.9, 4.8, 6.6, 8.0, 8.8)
+    angles = tuple(150.0 + 16.0 * row for row in range(15))
+    lifts = (*half, *half[-2::-1])
+    table = LiftTable(angles, lifts, resolution_mm=1e-6, of_lobe=of_lobe)
+    timing = timing_of_table(Kind.EXHAUST, table, Train(), lash_mm=0.2)
+    profile = table_profile(Kind.EXHAUST, timing, table, 1.0, 0.2)
+    lift, velocity, bend = profile.motion
+    assert np.diff(profile.at_deg) == pytest.approx(np.diff(profile.at_deg)[::-1])
+    assert lift == pytest.approx(lift[::-1], abs=1e-5)
+    assert velocity == pytest.approx(-velocity[::-1], abs=1e-5)
+    assert bend == pytest.approx(bend[::-1], abs=1e-5)
+    if not of_lobe:
+        # At the seat the ramp hands over at the speed of the first row, and at the lash's height.
+        assert lift[1] == pytest.approx(0.2)
+        assert velocity[1] == pytest.approx((lift[2] - 0.2) / 16.0)

@@ -360,6 +360,22 @@ def test_the_sweep_is_as_good_as_its_worst_start() -> None:
             assert loose in (4, 5, 6)
 
 
+@pytest.mark.parametrize(
+    ("choice", "sign"),
+    [
+        (Choice(), "a degree scale"),
+        (Choice(at_deg=90.0), "a multiple of 90°"),
+        (Choice(at_deg=90.0, start_deg=180.0), "a multiple of 90°"),
+        (Choice(at_deg=90.0, start_deg=30.0), "30° and every 90° on"),
+        (Choice(at_deg=90.0, start_deg=75.0), "75° and every 90° on"),
+    ],
+)
+def test_solved_stops_tell_by_what_their_places_are_known(choice: Choice, sign: str) -> None:
+    made = plan(Rig.of(demo_rig("birch")), "most-margin", choice)
+    assert {stop.sign for stop in made.stops} == {sign}
+    assert len(made.stops) == 3, "three are asked for where nothing else is"
+
+
 @pytest.mark.parametrize("name", rig_names())
 def test_turns_are_those_between_the_stops_that_are_kept(name: str) -> None:
     for row in compare(Rig.of(demo_rig(name))):
