@@ -1,5 +1,7 @@
 """Lobes from tables of lift that somebody read off a cam."""
 
+import warnings
+
 import numpy as np
 
 from true_compass.core.angles import Floats
@@ -107,10 +109,13 @@ def smoothed(at_deg: Floats, lift_mm: Floats, resolution_mm: float) -> Floats:
     y = np.pad(lift_mm, 3)
     # The noise of rounding to a step q is q / √12; less is smoothed where a row would move more.
     budget = len(x) * resolution_mm**2 / 12
-    for allowed in (*(budget / 2**n for n in range(12)), 0.0):
-        spline = UnivariateSpline(x, y, k=3, s=allowed)
-        if np.max(np.abs(spline(x) - y)) <= resolution_mm / 2:
-            break
+    with warnings.catch_warnings():
+        # FITPACK warns where it does not settle on a budget; here the rows are the judge.
+        warnings.simplefilter("ignore", UserWarning)
+        for allowed in (*(budget / 2**n for n in range(12)), 0.0):
+            spline = UnivariateSpline(x, y, k=3, s=allowed)
+            if np.max(np.abs(spline(x) - y)) <= resolution_mm / 2:
+                break
     motion = np.array([spline(at_deg), spline(at_deg, 1), spline(at_deg, 2)])
     motion[:, lift_mm <= 0] = 0.0
     motion[0] = np.maximum(motion[0], 0.0)
