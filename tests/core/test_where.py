@@ -34,6 +34,21 @@ def test_rocking_has_a_sane_width_on_every_rig(name: str) -> None:
         assert abs((middle - overlap + 360.0) % 720.0 - 360.0) < 30.0
 
 
+@pytest.mark.parametrize(
+    ("opens", "closes", "reach_deg"),
+    # Half of the overlap either way, but 8° at least and 25° at most.
+    [(12.0, 10.0, 11.0), (30.0, 10.0, 20.0), (3.0, 3.0, 8.0), (45.0, 45.0, 25.0), (-5.0, 3.0, 8.0)],
+)
+def test_rocking_is_as_wide_as_the_overlap(opens: float, closes: float, reach_deg: float) -> None:
+    cam = BIRCH.engine.cam
+    intake = replace(cam.intake, opens_before_deg=opens)
+    exhaust = replace(cam.exhaust, closes_after_deg=closes)
+    rig = Rig.of(replace(BIRCH.engine, cam=replace(cam, intake=intake, exhaust=exhaust)))
+    for cylinder in ("1", "4"):
+        ((_, length),) = places_of(Seen(Look.ROCKING, cylinder), Places(rig))
+        assert length == pytest.approx(2 * reach_deg, abs=0.5)
+
+
 @settings(max_examples=30)
 @given(any_engines(), st.floats(0, 719.5))
 def test_a_moving_valve_is_what_is_seen_to_move_while_rocking_the_crank(
