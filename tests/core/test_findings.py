@@ -168,3 +168,25 @@ def test_a_radial_numbered_the_other_way_round_is_looked_at() -> None:
     other = makers.made(replace(five.layout, seats=seats))
     assert other.order_text == "1-2-3-4-5"
     assert any("every other" in f.sentence for f in findings(other))
+
+
+@pytest.mark.parametrize(
+    ("ramp_deg", "says"),
+    [
+        (0.0, None),
+        (0.4, "Two stops are thin: the least margin is 29°."),
+        (30.0, "Two stops are thin: the least margin is 0°."),
+        (30.4, "Two stops are unsafe: one valve would be 0.4° off its base circle."),
+        (42.0, "Two stops are unsafe: one valve would be 12° off its base circle."),
+    ],
+)
+def test_two_stops_are_thin_below_30_and_unsafe_below_nothing(
+    ramp_deg: float, says: str | None
+) -> None:
+    """Intake valves that close 150° after BDC: 30° of margin at the next TDC, less the ramp."""
+    late = replace(
+        FOUR.cam.intake, opens_before_deg=30.0, closes_after_deg=150.0, ramp_deg=ramp_deg
+    )
+    engine = replace(FOUR, cam=replace(FOUR.cam, intake=late))
+    found = [f.sentence for f in findings(engine) if f.sentence.startswith("Two stops")]
+    assert found == ([says] if says else [])

@@ -6,6 +6,7 @@ Each `check_…` gives findings about one thing. A new one is one small function
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import Enum
+from math import floor
 from typing import Final
 
 import numpy as np
@@ -78,11 +79,12 @@ def check_two_stops(engine: Engine) -> Iterator[Finding]:
     """Whether two stops are enough for this cam."""
     least = two_stop_plan(Rig.of(engine)).least_margin_deg
     if least < 0:
-        sentence = f"Two stops are unsafe: one valve would be {-least:.0f}° off its base circle."
+        off = f"{-least:.0f}" if least <= -1 else f"{-least:.1f}"
+        sentence = f"Two stops are unsafe: one valve would be {off}° off its base circle."
         yield Finding(Severity.LOOK, "cam", sentence)
     elif least < THIN_DEG:
         yield Finding(
-            Severity.LOOK, "cam", f"Two stops are thin: the least margin is {least:.0f}°."
+            Severity.LOOK, "cam", f"Two stops are thin: the least margin is {floor(least + 1e-6)}°."
         )
 
 
