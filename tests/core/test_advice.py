@@ -211,8 +211,9 @@ def test_bands_have_two_ends_in_the_unit_of_the_blades() -> None:
 
 
 def test_a_round_that_only_checked_asks_for_no_torque_wrench() -> None:
-    assert any("Torque" in line for line in last_round(set_any=True))
-    assert not any("Torque" in line for line in last_round(set_any=False))
+    with_torque, without = last_round(set_any=True), last_round(set_any=False)
+    assert [line.split()[0] for line in with_torque] == ["Torque", "Bar", "Measure"]
+    assert without == with_torque[1:2]
 
 
 def test_parts_say_what_is_measured_instead_of_a_gap() -> None:

@@ -100,10 +100,29 @@ def test_duration_and_overlap_follow_the_identities() -> None:
 
 
 @pytest.mark.parametrize(
-    ("count", "words"), [(1, "single"), (6, "inline six"), (18, "inline eighteen")]
+    ("engine", "words"),
+    [
+        (makers.inline(1), "single"),
+        (makers.inline(2), "inline twin"),
+        (makers.inline(3), "inline three"),
+        (even_inline(tuple(range(1, 19))), "inline eighteen"),
+        (makers.vee(2, 45), "45° V2"),
+        (makers.flat(4), "flat four"),
+        (makers.double_u(12), "W12"),
+        (makers.u_engine(8), "U8"),
+        (makers.staggered(6), "15° staggered six"),
+        (makers.radial(3), "radial three"),
+        (makers.radial(14, 2), "two-row radial fourteen"),
+        (makers.square_four(), "square four"),
+    ],
 )
-def test_layouts_have_words(count: int, words: str) -> None:
-    assert even_inline(tuple(range(1, count + 1))).layout_words == words
+def test_layouts_have_words(engine: Engine, words: str) -> None:
+    assert engine.layout_words == words
+
+
+def test_where_cylinder_1_stands_alone_it_is_at_the_front() -> None:
+    assert makers.inline(1).cylinder_1_at is makers.vee(2, 90).cylinder_1_at is End.FRONT
+    assert makers.inline(2, end="rear").cylinder_1_at is End.REAR
 
 
 @pytest.mark.parametrize(("offset_mm", "least_mm"), [(0.0, 40.0), (12.0, 52.0), (-12.0, 52.0)])

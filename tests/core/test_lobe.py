@@ -168,6 +168,19 @@ def test_the_nose_stands_at_the_centreline() -> None:
             ValveTiming(15, 50, 9, 0.25, durations_deg=((parse_check_lift("a", "1mm"), 244.0),)),
             "no smooth lobe",
         ),
+        (
+            ValveTiming(
+                15,
+                50,
+                9,
+                0.25,
+                durations_deg=tuple(
+                    (parse_check_lift("a", at), length)
+                    for at, length in (("1mm", 200.0), ("2mm", 204.0), ("4mm", 140.0))
+                ),
+            ),
+            "no smooth lobe",
+        ),
     ],
 )
 def test_numbers_that_make_no_lobe_are_named(timing: ValveTiming, says: str) -> None:
@@ -355,3 +368,15 @@ def test_a_table_read_at_the_valve_gives_its_lobe_back() -> None:
 def test_few_rows_are_refused_with_a_reason() -> None:
     with pytest.raises(EngineError, match="between fewer the curve would be a guess"):
         check_table("table", LiftTable((0.0, 90.0, 180.0), (0.0, 5.0, 0.0)))
+
+
+@pytest.mark.parametrize("kind", Kind)
+@pytest.mark.parametrize("ramp_deg", [0.0, 25.0])
+def test_a_lobe_without_lash_rises_from_the_seat_to_its_stated_lift(
+    kind: Kind, ramp_deg: float
+) -> None:
+    profile = profile_of(kind, ValveTiming(15, 50, 9, 0.0, ramp_deg), 1.0, 0.0)
+    assert profile.peak_mm == pytest.approx(9.0)
+    assert profile.motion[0, 0] == profile.motion[0, -1] == 0.0
+    rising = np.diff(profile.motion[0])
+    assert np.all(rising[: np.argmax(profile.motion[0])] >= 0)

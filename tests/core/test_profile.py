@@ -7,6 +7,7 @@ import pytest
 from scipy.interpolate import CubicSpline
 
 from true_compass.core.cam import DEFAULT_CAM, Bump, CheckLift, Place, ValveTiming
+from true_compass.core.drive import Drive, Drives
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.lobe import bump_profile, profile_of
@@ -84,6 +85,22 @@ def test_two_lobes_on_one_base_circle_stand_in_one_cycle() -> None:
     assert (other_start - (612.0 - 10.0)) % 720.0 == pytest.approx(0.0, abs=1e-9)
     with pytest.raises(EngineError, match="runs into the exhaust lobe"):
         joined(exhaust, bump_profile(Bump(300.0, 480.0, 0.6, 10.0), 1.0, 0.3))
+
+
+@pytest.mark.parametrize("cycles", [-1, 0, 1])
+def test_the_arcs_of_two_lobes_are_where_either_lifts(cycles: int) -> None:
+    exhaust = profile_of(Kind.EXHAUST, DEFAULT_CAM.exhaust, 1.0, 0.3)
+    release = bump_profile(Bump(612.0, 690.0, 0.6, 10.0), 1.0, 0.3)
+    moved = replace(
+        release,
+        at_deg=release.at_deg + 720.0 * cycles,
+        arcs_deg=tuple((a + 720.0 * cycles, b + 720.0 * cycles) for a, b in release.arcs_deg),
+    )
+    lobes = Drives.of([Drive(joined(exhaust, moved), 0.0)])
+    at = np.arange(0.0, 720.0, 0.25)
+    lifted = lobes.lobe_mm(at)[0] > 1e-9
+    assert np.all(lobes.margin_deg(at)[0][lifted] < 0)
+    assert np.count_nonzero(lobes.margin_deg(at)[0] < 0) - np.count_nonzero(lifted) < 40
 
 
 @pytest.mark.parametrize("kind", Kind)

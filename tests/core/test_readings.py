@@ -101,3 +101,12 @@ def test_a_table_that_is_the_same_both_ways_makes_such_a_lobe(of_lobe: bool) -> 
         # At the seat the ramp hands over at the speed of the first row, and at the lash's height.
         assert lift[1] == pytest.approx(0.2)
         assert velocity[1] == pytest.approx((lift[2] - 0.2) / 16.0)
+
+
+def test_a_lobes_table_lifts_the_valve_by_the_ratio_less_the_lash() -> None:
+    table = LiftTable(tuple(10.0 * row for row in range(7)), (0, 2, 4, 6, 4, 2, 0))
+    train = Train(intake_ratio=1.5, exhaust_ratio=1.2)
+    timing = timing_of_table(Kind.INTAKE, table, train, lash_mm=0.3)
+    assert timing.peak_lift_mm == pytest.approx(6 * 1.5 - 0.3)
+    # 0.2 mm of lobe take up the lash: a tenth of the first row's 10°.
+    assert 360.0 - timing.opens_before_deg == pytest.approx(1.0)

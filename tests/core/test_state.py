@@ -1,12 +1,15 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 
 from tests.strategies import angles_deg, engines
+from true_compass.core import makers
 from true_compass.core.adjust import standing
-from true_compass.core.engine import Engine
-from true_compass.core.items import item_named
-from true_compass.core.state import Rig, engine_state
+from true_compass.core.engine import Engine, Mark, Shaft
+from true_compass.core.items import Kind, item_named
+from true_compass.core.state import Rig, WhatIf, engine_state
 from true_compass.core.stops import Sides
 from true_compass.core.strokes import Stroke
 from true_compass.files.rigs import demo_rig
@@ -67,3 +70,49 @@ def test_an_item_is_free_at_the_very_ends_of_its_arc(name: str) -> None:
     assert standing(BIRCH, item, start) == ""
     assert standing(BIRCH, item, start - 5.0) == f"{name} is on its ramp"
     assert standing(BIRCH, item, start + length + 100.0) == f"{name} is open"
+
+
+@pytest.mark.parametrize("intake_deg", [0.0, -7.5, 4.0])
+@pytest.mark.parametrize("exhaust_deg", [0.0, 12.0, -3.0])
+def test_an_advance_that_is_tried_is_the_same_advance_set(
+    intake_deg: float, exhaust_deg: float
+) -> None:
+    engine = replace(demo_rig("birch"), camshafts=2)
+    tried = Rig.of(engine).trying(WhatIf(0.0, 0.0, intake_deg, exhaust_deg))
+    cam = engine.cam
+    for timing, kind, more in (
+        (cam.intake, Kind.INTAKE, intake_deg),
+        (cam.exhaust, Kind.EXHAUST, exhaust_deg),
+    ):
+        cam = cam.with_timing(kind, replace(timing, advance_deg=timing.advance_deg + more))
+    made, at = Rig.of(replace(engine, cam=cam)), np.arange(0.0, 720.0, 3.3)
+    assert tried.lobes.lift_mm(at) == pytest.approx(made.lobes.lift_mm(at), abs=1e-9)
+    assert tried.item_margins_deg(at) == pytest.approx(made.item_margins_deg(at))
+    for item, arcs in made.item_arcs_deg.items():
+        assert np.ravel(tried.item_arcs_deg[item]) == pytest.approx(np.ravel(arcs))
+    assert tried.as_set.lobes.lift_mm(at) == pytest.approx(Rig.of(engine).lobes.lift_mm(at))
+
+
+def test_lash_that_is_tried_takes_away_the_same_lift_and_no_margin() -> None:
+    engine, at = demo_rig("birch"), np.arange(0.0, 720.0, 3.3)
+    usual, rows = Rig.of(engine), slice(0, None, 2)
+    tried = usual.trying(WhatIf(intake_lash_mm=0.1))
+    less = np.maximum(usual.lobes.lift_mm(at)[rows] - 0.1, 0.0)
+    open_far = usual.lobes.lift_mm(at)[rows] > 0.2
+    assert tried.lobes.lift_mm(at)[rows][open_far] == pytest.approx(less[open_far])
+    assert np.array_equal(tried.lobes.lift_mm(at)[1::2], usual.lobes.lift_mm(at)[1::2])
+    assert np.array_equal(tried.item_margins_deg(at), usual.item_margins_deg(at))
+    # No gap is less than none.
+    assert usual.trying(WhatIf(-9.0, -9.0)).lobes.lash_mm.tolist() == [0.0] * 12
+
+
+def test_a_mark_on_the_crank_is_met_twice_a_cycle_and_one_on_a_cam_once() -> None:
+    offset = Rig.of(replace(makers.inline(4), pin_offset_mm=10.0))
+    tdc = float(offset.true_offsets_deg[2])
+    for mark, places in (
+        (Mark("damper", 30.0), (30.0, 390.0)),
+        (Mark("cap", 500.0, shaft=Shaft.CAM), (500.0,)),
+        (Mark("pin", None, cylinder=3), (tdc % 360, tdc % 360 + 360)),
+        (Mark("cap", None, cylinder=3, shaft=Shaft.CAM), (tdc,)),
+    ):
+        assert offset.mark_places_deg(mark) == pytest.approx(places)

@@ -86,6 +86,8 @@ def test_all_loose_on_both_companions_has_a_next_step() -> None:
     look = places.next_look(seen)
     assert look is not None
     assert look[0].startswith("Go a little past the mark: whose play vanishes first, that of 1 or")
+    # It halves what is left, which is counted in steps of half a degree.
+    assert look[1] == pytest.approx(np.count_nonzero(places.left_by(seen)) * 0.5 / 2)
     # Both dead centres are still possible: it proves nothing yet.
     left = places.left_by(seen)
     assert left[0]
