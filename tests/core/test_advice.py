@@ -216,6 +216,20 @@ def test_a_round_that_only_checked_asks_for_no_torque_wrench() -> None:
     assert without == with_torque[1:2]
 
 
+def test_what_is_driven_by_a_lobe_of_its_own_stands_on_it() -> None:
+    """The injector is down from 635 to 1005 after its TDC, the brake from 635 to 775."""
+    rig = Rig.of(demo_rig("hickory"))
+    for name, at, says in (
+        ("U1", 700.0, "U1 stands on its lobe"),
+        ("U1", 400.0, ""),
+        ("B1", 700.0, "B1 stands on its lobe"),
+        ("B1", 300.0, ""),
+        ("E1", 250.0, "E1 is open"),
+        ("I1 bridge", 450.0, "I1 is open"),
+    ):
+        assert standing(rig, item_named(name), at) == says
+
+
 def test_parts_say_what_is_measured_instead_of_a_gap() -> None:
     hickory = demo_rig("hickory")
     assert "no gap" in task_for(hickory, Item(Kind.INTAKE, 1, Part.BRIDGE)).measured

@@ -122,6 +122,10 @@ def test_layouts_have_words(engine: Engine, words: str) -> None:
 
 def test_where_cylinder_1_stands_alone_it_is_at_the_front() -> None:
     assert makers.inline(1).cylinder_1_at is makers.vee(2, 90).cylinder_1_at is End.FRONT
+    for numbering in ("along", "across"):
+        for end, first in ((End.FRONT, "A"), (End.REAR, "A"), (End.FRONT, "B"), (End.REAR, "B")):
+            eight = makers.vee(8, 90, numbering=numbering, end=end.value, first=first)
+            assert eight.cylinder_1_at is end
     assert makers.inline(2, end="rear").cylinder_1_at is End.REAR
 
 
@@ -257,6 +261,10 @@ def stretched(last_deg: float, lifted_gap_deg: float = 60.0) -> LiftTable:
     )
 
 
+def first_at(zero_deg: float) -> LiftTable:
+    return LiftTable((zero_deg, 50.0, 70, 90, 110, 130, 140), (0.0, 4, 6, 6, 4, 1, 0))
+
+
 @pytest.mark.parametrize(
     ("accepted", "refused", "says"),
     [
@@ -267,6 +275,7 @@ def stretched(last_deg: float, lifted_gap_deg: float = 60.0) -> LiftTable:
         (rows_of(5000), rows_of(5001), "7 to 5000 rows, not 5001"),
         (stretched(719.9), stretched(720.0), "longer than one cycle"),
         (stretched(300.0), stretched(300.0, 60.1), "60° apart"),
+        (first_at(10.0), first_at(-10.1), "60° apart"),
     ],
     ids=lambda value: value if isinstance(value, str) else "",
 )

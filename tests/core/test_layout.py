@@ -389,6 +389,11 @@ def test_a_flat_v12_with_turned_pins_fires_evenly_in_eight_places() -> None:
         assert twelve.fires_evenly
 
 
+def test_typed_dead_centres_are_told_from_that_of_cylinder_1() -> None:
+    typed = replace(makers.inline(3).layout, form=Form.OTHER, typed_tdc_deg=(30.0, 150.0, 20.0))
+    assert typed.tdc_deg.tolist() == [0.0, 120.0, 350.0]
+
+
 @pytest.mark.parametrize("count", range(2, 9))
 def test_cylinder_1_at_the_rear_keeps_every_tdc_and_changes_every_place(count: int) -> None:
     front, rear = makers.inline(count), makers.inline(count, end="rear")

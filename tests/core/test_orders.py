@@ -153,6 +153,8 @@ def test_cylinders_that_fire_together() -> None:
     assert groups_text(groups) == "1+4-2+3"
     late = second_turns(layout.tdc_deg, groups)
     assert late[0] == (False, True, True, False) or late[0] == (False, False, False, False)
+    assert cannot_follow(layout.tdc_deg, groups) is None
+    assert second_turns(layout.tdc_deg, parse_groups("1+2-3-4")) == []
     failure = cannot_follow(layout.tdc_deg, parse_groups("1+2-3-4"))
     assert failure == Failure(2, 1, (180.0, 540.0), tie=True)
     assert failure.words.startswith("2 cannot fire together with 1, because")

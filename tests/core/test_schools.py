@@ -9,13 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, brentq, milp
 
-from tests.strategies import any_engines
+from tests.strategies import any_engines, never_opens
 from tests.tables import rows
 from true_compass.core import makers
 from true_compass.core.cam import Bump
 from true_compass.core.comparison import compare, verdict
 from true_compass.core.engine import Engine, even_inline, with_order
-from true_compass.core.items import Kind
+from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.piercing import Arcs, FreeArcs, shared_arcs
 from true_compass.core.schools import (
@@ -242,6 +242,26 @@ def test_what_does_not_apply_is_explained(word: str, rig: str, choice: Choice, s
         plan(Rig.of(demo_rig(rig)), word, choice)
 
 
+def test_a_cylinder_that_never_opens_rocks_at_its_overlap_tdc() -> None:
+    rig = Rig.of(never_opens())
+    for cylinder, offset in enumerate(rig.offsets_deg.tolist(), start=1):
+        assert rocking_deg(rig, cylinder) == (offset + 360.0) % 720.0
+    with pytest.raises(NotApplicableError, match="I1 never opens: correct the lash first"):
+        plan(rig, "eo-ic")
+
+
+def test_where_nothing_is_free_no_stop_serves() -> None:
+    """The brake's lobe fills what the exhaust's leaves: nowhere are both free."""
+    hickory = demo_rig("hickory")
+    brake = next(extra for extra in hickory.cam.extras if extra.kind is ExtraKind.BRAKE)
+    all_round = replace(brake, bump=Bump(380.0, 840.0, 2.0, 20.0))
+    others = tuple(extra for extra in hickory.cam.extras if extra is not brake)
+    rig = Rig.of(replace(hickory, cam=replace(hickory.cam, extras=(*others, all_round))))
+    for word in ("fewest", "most-margin"):
+        with pytest.raises(NotApplicableError, match="No stop serves E1 anywhere: nowhere is all"):
+            plan(rig, word)
+
+
 @pytest.mark.parametrize("name", rig_names())
 def test_every_rig_has_a_plan_by_each_applicable_school(name: str) -> None:
     found = compare(Rig.of(demo_rig(name)))
@@ -292,6 +312,11 @@ def test_the_verdict_names_numbers_of_the_table(name: str) -> None:
     assert two is not None
     assert two.least_item.name in words
     assert f"{abs(two.least_margin_deg):.0f}°" in words
+    widest = max(row.plan.least_margin_deg for row in found if row.plan is not None)
+    last = words.rstrip(".").split(". ")[-1]
+    assert f": {widest:.0f}°, at " in last
+    stops = [len(r.plan.stops) for r in found if r.plan and r.plan.least_margin_deg == widest]
+    assert any(f"at {count} stop" in last for count in stops)
 
 
 def test_marks_alone_can_be_where_stops_may_be() -> None:

@@ -9,7 +9,7 @@ from true_compass.core import makers
 from true_compass.core.adjust import standing
 from true_compass.core.engine import Engine, Mark, Shaft
 from true_compass.core.items import Kind, item_named
-from true_compass.core.state import Rig, WhatIf, engine_state
+from true_compass.core.state import Rig, WhatIf, engine_state, tried_words
 from true_compass.core.stops import Sides
 from true_compass.core.strokes import Stroke
 from true_compass.files.rigs import demo_rig
@@ -104,6 +104,19 @@ def test_lash_that_is_tried_takes_away_the_same_lift_and_no_margin() -> None:
     assert np.array_equal(tried.item_margins_deg(at), usual.item_margins_deg(at))
     # No gap is less than none.
     assert usual.trying(WhatIf(-9.0, -9.0)).lobes.lash_mm.tolist() == [0.0] * 12
+
+
+@pytest.mark.parametrize(
+    ("what_if", "words"),
+    [
+        (WhatIf(), ""),
+        (WhatIf(0.1, 0.1, 5.0, 5.0), "lash +0.10 mm, cam +5°"),
+        (WhatIf(0.1, -0.05), "I lash +0.10 mm, E lash −0.05 mm"),
+        (WhatIf(0.0, 0.2, -4.0, 0.0), "E lash +0.20 mm, I cam −4°"),
+    ],
+)
+def test_what_is_tried_in_words(what_if: WhatIf, words: str) -> None:
+    assert tried_words(what_if) == words
 
 
 def test_a_mark_on_the_crank_is_met_twice_a_cycle_and_one_on_a_cam_once() -> None:

@@ -128,6 +128,23 @@ def test_equal_drops_from_the_nose_find_the_centreline() -> None:
     assert np.mean([np.mean(pair) for pair in readings]) == pytest.approx(108.0)
 
 
+def test_a_cycle_keeps_what_it_found_as_set_for_the_same_cylinder_only() -> None:
+    rig = Rig.of(even_inline((1, 3, 4, 2)))
+    usual, tried = CylinderCycle.of(rig, 2), rig.trying(WhatIf(0.1, 0.1))
+    anew = CylinderCycle.of(tried, 2)
+    assert (usual.changed, anew.changed) == (False, True)
+    assert np.array_equal(anew.as_set_mm, usual.lift_mm)
+    assert anew.as_set == usual.times
+    kept = CylinderCycle.of(tried, 2, usual=usual)
+    assert kept.as_set_mm is usual.as_set_mm
+    assert np.array_equal(kept.lift_mm, anew.lift_mm)
+    other = CylinderCycle.of(tried, 3, usual=usual)
+    assert other.as_set.cylinder == 3
+    assert (anew.at_deg[0], anew.at_deg[-1], len(anew.at_deg)) == (0.0, 720.0, 721)
+    # Each in its own cycle: all cylinders look alike.
+    assert other.lift_mm == pytest.approx(anew.lift_mm)
+
+
 @pytest.mark.parametrize(
     ("kind", "opens", "cycle_deg", "words"),
     [
@@ -138,6 +155,8 @@ def test_equal_drops_from_the_nose_find_the_centreline() -> None:
         (Kind.EXHAUST, False, 375.0, "15 ATDC"),
         (Kind.EXHAUST, False, 347.3, "12.7 BTDC"),
         (Kind.INTAKE, True, 360.0, "0 BTDC"),
+        (Kind.EXHAUST, True, 700.0, "200 BBDC"),
+        (Kind.INTAKE, False, 170.0, "350 ABDC"),
         (Kind.INTAKE, False, 540.0, "0 ABDC"),
         (Kind.EXHAUST, True, 179.96, "0 BBDC"),
         (Kind.EXHAUST, False, 360.04, "0 ATDC"),
@@ -316,13 +335,20 @@ def test_times_of_all_cylinders_and_of_one_agree(engine: Engine) -> None:
 
 @pytest.mark.parametrize(
     ("text", "pitch"),
-    [("M8x1.25", 1.25), ("M6x0.75", 0.75), ("3/8-24", 25.4 / 24), ("#10-32", 0.79375)],
+    [
+        ("M1x0.2", 0.2),
+        ("M64x6", 6.0),
+        ("M8x1.25", 1.25),
+        ("M6x0.75", 0.75),
+        ("3/8-24", 25.4 / 24),
+        ("#10-32", 0.79375),
+    ],
 )
 def test_threads(text: str, pitch: float) -> None:
     assert parse_thread_mm(text) == pytest.approx(pitch, abs=1e-5)
 
 
-@pytest.mark.parametrize("text", ["M8", "8x1", "3/8-0", "M8x99", "-24"])
+@pytest.mark.parametrize("text", ["M8", "8x1", "3/8-0", "M8x99", "-24", "M1x0.19", "M64x6.1"])
 def test_wrong_threads(text: str) -> None:
     with pytest.raises(EngineError, match="M8x1 or 3/8-24"):
         parse_thread_mm(text)

@@ -12,6 +12,7 @@ from true_compass.core.units import (
     parse_gap_mm,
     parse_length_mm,
     parse_number,
+    parse_numbers,
     parse_torque_nm,
 )
 
@@ -63,6 +64,17 @@ def test_what_can_hardly_be_a_gap_is_asked_back(
 def test_what_is_no_gap_is_said(text: str) -> None:
     with pytest.raises(EngineError):
         parse_gap_mm(text, GapUnit.MM, 0.25)
+
+
+@pytest.mark.parametrize("text", ["5 mm", "15 deg", "nan", "inf", "x", ""])
+def test_a_plain_number_has_no_unit_and_an_end(text: str) -> None:
+    with pytest.raises(EngineError):
+        parse_number("ratio", text)
+
+
+def test_a_row_of_numbers() -> None:
+    assert parse_numbers("pins_deg", " 0 240; 120,5 ") == [0.0, 240.0, 120.5]
+    assert parse_numbers("pins_deg", "") == []
 
 
 def test_a_comma_before_three_digits_is_asked_back() -> None:

@@ -1,5 +1,6 @@
 """Where am I? Each sign holds where a person would see it; contradictions name the right fool."""
 
+from collections import Counter
 from dataclasses import replace
 
 import numpy as np
@@ -7,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.strategies import any_engines
+from tests.strategies import any_engines, never_opens
 from true_compass.core.engine import Engine, Ignition, Mark, Meaning, Shaft
 from true_compass.core.evidence import signs_at
 from true_compass.core.phasing import companion_of
@@ -254,3 +255,57 @@ def test_what_can_be_looked_at_at_a_valve() -> None:
         assert len(seen) == looks
         moving = {Look.OPENING, Look.CLOSING}
         assert moving <= {look.look for look in seen}
+
+
+MOTIONS = (Look.OPENING, Look.CLOSING, Look.LOOSE)
+
+
+@settings(max_examples=40)
+@given(st.floats(0, 719.5), st.sets(st.integers(0, 11), max_size=2))
+def test_the_next_look_is_the_one_that_leaves_least(at: float, felt: set[int]) -> None:
+    """By counting: what is left where each of the answers is true, weighed by how often it is."""
+    places, rig = Places(BIRCH), BIRCH
+    here = int(at / 0.5)
+    seen = []
+    for row in felt:
+        name = rig.item_names[row]
+        true = [look for look in MOTIONS if places.holds(Seen(look, name))[here]]
+        seen.append(Seen([*true, Look.TIGHT][0], name))
+    left = np.flatnonzero(places.left_by(seen))
+    leaves = {}
+    for name in rig.item_names:
+        answers: Counter[str] = Counter()
+        holds = {look: places.holds(Seen(look, name)) for look in MOTIONS}
+        for place in left:
+            told = [look.name for look in MOTIONS if holds[look][place]]
+            answers[told[0] if told else "neither"] += 1
+        leaves[name] = sum(n * n for n in answers.values()) / len(left) * 0.5
+    look_next = places.next_look(seen)
+    if len(left) <= 4 or min(leaves.values()) > len(left) * 0.5 - 1e-9:
+        assert look_next is None
+    else:
+        assert look_next is not None
+        question, degrees = look_next
+        assert degrees == pytest.approx(min(leaves.values()))
+        assert leaves[question.split()[1]] == pytest.approx(degrees)
+
+
+def test_four_places_or_none_are_no_question() -> None:
+    """Two degrees are near enough; signs that contradict one another leave none."""
+    places = Places(BIRCH)
+    assert places.next_look([Seen(Look.OPENING, "I1"), Seen(Look.CLOSING, "I1")]) is None
+    assert places.arcs(np.ones(len(places.at_deg), dtype=bool)) == [(0.0, 720.0)]
+
+
+def test_more_than_two_wrong_signs_are_too_many() -> None:
+    places = Places(BIRCH)
+    # One post each of five cylinders: whichever two are let go, three are left.
+    doubt = places.doubt([Seen(Look.ROTOR, post) for post in "15362"])
+    assert doubt is not None
+    assert doubt.left_deg == 0.0
+    assert doubt.words.startswith("More than two of them must be wrong.")
+
+
+def test_a_cylinder_whose_intake_never_opens_never_squeezes() -> None:
+    places = Places(Rig.of(never_opens()))
+    assert not places.holds(Seen(Look.PRESSURE, "1")).any()
