@@ -36,6 +36,7 @@ LEVER: dict[str, Any] = {"thread": "M8x1", "intake_ratio": 1.5}
         # a plunger 1.76 mm; M8×1.25 at 1.6 moves a plunger 2.03 mm.
         (Adjuster.PIVOT_NUT, "3/8-24", 1.5, 2.65, 1.76),
         (Adjuster.PEDESTAL, "M8x1.25", 1.6, 3.25, 2.03),
+        (Adjuster.STUD_NUT, "3/8-24", 1.5, 2.65, 1.76),
         (Adjuster.VALVE_SCREW, "M8x1", 1.5, 1.0, 0.667),
         (Adjuster.ROD_SCREW, "M8x1", 1.5, 1.5, 1.0),
     ],

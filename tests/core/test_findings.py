@@ -176,7 +176,7 @@ def test_a_radial_numbered_the_other_way_round_is_looked_at() -> None:
         (0.0, None),
         (0.4, "Two stops are thin: the least margin is 29°."),
         (30.0, "Two stops are thin: the least margin is 0°."),
-        (30.4, "Two stops are unsafe: one valve would be 0.4° off its base circle."),
+        (30.4, "Two stops are unsafe: one valve would be 1° off its base circle."),
         (42.0, "Two stops are unsafe: one valve would be 12° off its base circle."),
     ],
 )

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from true_compass.core.schools import SCHOOLS, USUAL, Choice, NotApplicableError, School
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan
+from true_compass.core.stops import Plan, whole_degrees
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,14 +39,14 @@ def verdict(rows: list[Row]) -> str:
         plan = plans[word].plan if word in plans else None
         if plan is not None:
             least, margin = plan.least_item, plan.least_margin_deg
-            told = f"{leave} {margin:.0f}° on {least.name}"
-            unsafe = f"{put} {least.name} {-margin:.0f}° off its base circle"
+            told = f"{leave} {whole_degrees(margin)}° on {least.name}"
+            unsafe = f"{put} {least.name} {-whole_degrees(margin)}° off its base circle"
             parts.append(told if plan.safe else unsafe)
     first = f"{'; '.join(parts)}."
     assert wide.plan is not None
     count = len(wide.plan.stops)
     stops = "stop" if count == 1 else "stops"
-    return f"{first} {wide.school.name}: {_least_deg(wide):.0f}°, at {count} {stops}."
+    return f"{first} {wide.school.name}: {whole_degrees(_least_deg(wide))}°, at {count} {stops}."
 
 
 def _least_deg(row: Row) -> float:

@@ -6,7 +6,6 @@ Each `check_…` gives findings about one thing. A new one is one small function
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import Enum
-from math import floor
 from typing import Final
 
 import numpy as np
@@ -18,7 +17,7 @@ from true_compass.core.items import Kind
 from true_compass.core.layout import Form
 from true_compass.core.phasing import AT_TDC_DEG, companion_of
 from true_compass.core.state import Rig
-from true_compass.core.stops import two_stop_plan
+from true_compass.core.stops import two_stop_plan, whole_degrees
 
 
 class Severity(Enum):
@@ -79,13 +78,12 @@ def check_two_stops(engine: Engine) -> Iterator[Finding]:
     """Whether two stops are enough for this cam."""
     least = two_stop_plan(Rig.of(engine)).least_margin_deg
     if least < 0:
-        off = f"{-least:.0f}" if least <= -1 else f"{-least:.1f}"
+        off = -whole_degrees(least)
         sentence = f"Two stops are unsafe: one valve would be {off}° off its base circle."
         yield Finding(Severity.LOOK, "cam", sentence)
     elif least < THIN_DEG:
-        yield Finding(
-            Severity.LOOK, "cam", f"Two stops are thin: the least margin is {floor(least + 1e-6)}°."
-        )
+        sentence = f"Two stops are thin: the least margin is {whole_degrees(least)}°."
+        yield Finding(Severity.LOOK, "cam", sentence)
 
 
 def check_proportions(engine: Engine) -> Iterator[Finding]:

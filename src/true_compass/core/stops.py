@@ -1,5 +1,6 @@
 """Stops: crank angles at which to adjust, and which items at each; what a plan is."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -8,6 +9,17 @@ import numpy as np
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, degrees_on, wrap_deg
 from true_compass.core.items import ExtraKind, Item, Part
 from true_compass.core.state import Rig
+
+
+def whole_degrees(margin_deg: float) -> int:
+    """A margin as it is told everywhere: whole degrees, rounded down, a hair of rounding apart.
+
+    What is off its base circle is so many degrees off, never fewer.
+
+    >>> whole_degrees(64.999999999), whole_degrees(64.9), -whole_degrees(-0.4)
+    (65, 64, 1)
+    """
+    return math.floor(margin_deg + 1e-6)
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +39,16 @@ class StopItem:
     def name(self) -> str:
         """The item's name."""
         return self.item.name
+
+    @property
+    def off_words(self) -> str:
+        """What is said of an item that is not free: `I1 would be 12° off its base circle`."""
+        return f"{self.name} would be {-whole_degrees(self.margin_deg)}° off its base circle"
+
+    @property
+    def margin_words(self) -> str:
+        """Margin and name: `114° I1`."""
+        return f"{whole_degrees(self.margin_deg)}° {self.name}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,5 @@
 """The shop card: one page to hang beside the engine, black on white, read from two metres."""
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Final
@@ -15,7 +14,7 @@ from true_compass.core.items import ExtraKind, Item, Kind, Part
 from true_compass.core.layout import Form
 from true_compass.core.schools import BY_WORD
 from true_compass.core.state import Rig, engine_state
-from true_compass.core.stops import Plan, Stop, StopItem
+from true_compass.core.stops import Plan, Stop, StopItem, whole_degrees
 from true_compass.core.units import band_words, thou_words
 from true_compass.core.where import mark_labels
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
@@ -56,11 +55,7 @@ def card_pages(
     `origin` says where the figures come from: engine as set, its digest, the day.
     """
     if not plan.safe:
-        least = plan.least_item
-        raise UnsafePlanError(
-            f"{least.name} would be {-least.margin_deg:.0f}° off its base circle at its stop: "
-            "choose another school."
-        )
+        raise UnsafePlanError(f"{plan.least_item.off_words} at its stop: choose another school.")
     # The stops of a plan are those with work: number and turns are told as the plan has them.
     due = list(enumerate(plan.stops, start=1))
     if plan.swept:
@@ -130,15 +125,6 @@ def _along(rig: Rig, cylinders: list[int], pattern: str) -> list[list[Item]]:
     levers = [replace(item, part=Part.VARIABLE) for item in valves]
     lines = (bridges, valves, levers, extras)
     return [[item for item in line if item in settable] for line in lines]
-
-
-def whole_degrees(margin_deg: float) -> int:
-    """A margin as it is told: whole degrees, rounded down, a hair of rounding apart.
-
-    >>> whole_degrees(64.999999999), whole_degrees(64.9)
-    (65, 64)
-    """
-    return math.floor(margin_deg + 1e-6)
 
 
 class Card:

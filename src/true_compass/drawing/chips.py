@@ -7,6 +7,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QPainter
 
 from true_compass.core.items import Kind
+from true_compass.core.stops import whole_degrees
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.stills import Paint, Stills
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text, text_width
@@ -47,7 +48,7 @@ class Chip:
     def figure(self) -> str:
         """Margin in degrees when free; otherwise the lift, or `ramp`."""
         if self.free:
-            return f"{math.floor(self.margin_deg + 1e-6)}°"
+            return f"{whole_degrees(self.margin_deg)}°"
         if self.lift_mm > 0.0:
             return lift_words(self.lift_mm)
         return "ramp" if self.has_lobe else "suction"

@@ -205,7 +205,7 @@ class CompareView(Painted):
             draw_text(p, cell, words, LEAD, theme.ink, Weight.LABEL, RIGHT)
         self._margin(p, box, plan, usual.plan, x[3] + 24, x[4])
         least = QRectF(x[4], box.top(), x[5] - x[4], box.height())
-        words = f"{plan.least_margin_deg:.0f}° {plan.least_item.name}" if plan.safe else "UNSAFE"
+        words = plan.least_item.margin_words if plan.safe else "UNSAFE"
         draw_text(p, least, words, LEAD, theme.ink, Weight.STRONG, RIGHT)
         for words, left, right in (
             (row.school.needs, x[5] + 20, x[6]),

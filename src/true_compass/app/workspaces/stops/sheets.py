@@ -14,7 +14,7 @@ from true_compass.core.adjust import task_for
 from true_compass.core.evidence import signs_at, there_words
 from true_compass.core.items import Item, Part
 from true_compass.core.state import engine_state
-from true_compass.core.stops import Stop, StopItem
+from true_compass.core.stops import Stop, StopItem, whole_degrees
 from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT
@@ -295,7 +295,7 @@ class SheetsView(Painted):
         """How far the item stays free back and on; under 30° the bar is only an outline."""
         theme, half = self.look.theme, middle - row.left() - 84
         if item.margin_deg < 0:
-            off = f"{-item.margin_deg:.0f}° off"
+            off = f"{-whole_degrees(item.margin_deg)}° off"
             words = (f"not free: {off} its base circle", f"not free: {off}", off)
             # In a low row the word for a part stands beside the chip.
             aside = 62.0 if item.item.part is not Part.WHOLE and row.height() < BAR_LEAST else 0.0

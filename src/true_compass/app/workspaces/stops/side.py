@@ -101,8 +101,7 @@ class SchoolList(Painted):
             if row.plan is None:
                 draw_text(p, QRectF(0, y, width, high), "–", BODY, theme.ink3, align=RIGHT)
                 continue
-            least = row.plan.least_item
-            words = f"{least.margin_deg:.0f}° {least.name}" if row.plan.safe else "unsafe"
+            words = row.plan.least_item.margin_words if row.plan.safe else "unsafe"
             strong = Weight.STRONG if not row.plan.safe or chosen else Weight.BODY
             draw_text(p, QRectF(0, y, width - 50, high), words, BODY, theme.ink, strong, RIGHT)
             count = str(len(row.plan.stops))
@@ -121,9 +120,7 @@ class SchoolList(Painted):
         """What is said of the chosen school; of an unsafe plan, only that."""
         model = self._model
         if model.plan is not None and model.usable is None:
-            least = model.plan.least_item
-            off = f"{least.name} would be {-least.margin_deg:.0f}° off its base circle."
-            return ["Unsafe: do not follow.", off]
+            return ["Unsafe: do not follow.", f"{model.plan.least_item.off_words}."]
         return [f"Needs {model.school.needs}.", f"Risk: {model.school.risks}."]
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -157,11 +154,8 @@ class NextItem(Painted):
         if model.plan is None:
             return "No plan", [model.row.reason]
         if model.usable is None:
-            least = model.plan.least_item
-            return "Unsafe: do not follow", [
-                f"{least.name} would be {-least.margin_deg:.0f}° off its base circle. "
-                "Take a school whose margin is positive."
-            ]
+            words = f"{model.plan.least_item.off_words}. Take a school whose margin is positive."
+            return "Unsafe: do not follow", [words]
         if model.finished:
             wrong = model.to_set
             if wrong:

@@ -12,6 +12,7 @@ from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, names_in_full
 from true_compass.app.workspaces.watch.cycle.model import CycleModel
+from true_compass.core.stops import whole_degrees
 from true_compass.drawing.stills import Paint, Stills
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight
@@ -130,5 +131,5 @@ def valve_words(name: str, lift_mm: float, margin_deg: float) -> str:
     if np.isnan(margin_deg):
         return f"{name} is shut; suction opens it"
     if margin_deg >= 0:
-        return f"{name} is free, {margin_deg:.0f}° of base circle to the nearer ramp"
+        return f"{name} is free, {whole_degrees(margin_deg)}° of base circle to the nearer ramp"
     return f"{name} is shut, on its ramp"
