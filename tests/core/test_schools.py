@@ -1,6 +1,5 @@
 """Plans of every school against the trade's figures, a brute force, and a general solver."""
 
-import math
 from dataclasses import replace
 from itertools import combinations, pairwise
 
@@ -27,7 +26,7 @@ from true_compass.core.schools import (
     rocking_deg,
 )
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan
+from true_compass.core.stops import Plan, whole_degrees
 from true_compass.core.train import Adjuster, Train
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -312,10 +311,10 @@ def test_the_verdict_names_numbers_of_the_table(name: str) -> None:
     two = next(row.plan for row in found if row.school.word == "two-stop")
     assert two is not None
     assert two.least_item.name in words
-    assert f" {abs(math.floor(two.least_margin_deg + 1e-6))}°" in words
+    assert f" {abs(whole_degrees(two.least_margin_deg))}°" in words
     widest = max(row.plan.least_margin_deg for row in found if row.plan is not None)
     last = words.rstrip(".").split(". ")[-1]
-    assert f": {math.floor(widest + 1e-6)}°, at " in last
+    assert f": {whole_degrees(widest)}°, at " in last
     stops = [len(r.plan.stops) for r in found if r.plan and r.plan.least_margin_deg == widest]
     assert any(f"at {count} stop" in last for count in stops)
 

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 
@@ -11,15 +12,19 @@ from true_compass.core.items import ExtraKind, Item, Part
 from true_compass.core.state import Rig
 
 
+HAIR_DEG: Final = 1e-3
+
+
 def whole_degrees(margin_deg: float) -> int:
-    """A margin as it is told everywhere: whole degrees, rounded down, a hair of rounding apart.
+    """A margin as it is told everywhere: whole degrees, rounded down, a hair apart.
 
-    What is off its base circle is so many degrees off, never fewer.
+    What is off its base circle is so many degrees off, at least one.
 
-    >>> whole_degrees(64.999999999), whole_degrees(64.9), -whole_degrees(-0.4)
-    (65, 64, 1)
+    >>> whole_degrees(64.9999), whole_degrees(64.9), whole_degrees(-12.4), whole_degrees(-1e-4)
+    (65, 64, -13, -1)
     """
-    return math.floor(margin_deg + 1e-6)
+    whole = math.floor(margin_deg + HAIR_DEG)
+    return whole if margin_deg >= 0 else min(whole, -1)
 
 
 @dataclass(frozen=True, slots=True)
