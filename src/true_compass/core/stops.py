@@ -11,8 +11,7 @@ from true_compass.core.angles import CYCLE_DEG, TURN_DEG, degrees_on, wrap_deg
 from true_compass.core.items import ExtraKind, Item, Part
 from true_compass.core.state import Rig
 
-
-HAIR_DEG: Final = 1e-3
+HAIR_DEG: Final = 1e-4
 
 
 def whole_degrees(margin_deg: float) -> int:
@@ -20,7 +19,7 @@ def whole_degrees(margin_deg: float) -> int:
 
     What is off its base circle is so many degrees off, at least one.
 
-    >>> whole_degrees(64.9999), whole_degrees(64.9), whole_degrees(-12.4), whole_degrees(-1e-4)
+    >>> whole_degrees(64.99996), whole_degrees(64.9), whole_degrees(-12.4), whole_degrees(-1e-5)
     (65, 64, -13, -1)
     """
     whole = math.floor(margin_deg + HAIR_DEG)
