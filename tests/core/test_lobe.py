@@ -380,3 +380,15 @@ def test_a_lobe_without_lash_rises_from_the_seat_to_its_stated_lift(
     assert profile.motion[0, 0] == profile.motion[0, -1] == 0.0
     rising = np.diff(profile.motion[0])
     assert np.all(rising[: np.argmax(profile.motion[0])] >= 0)
+
+
+@pytest.mark.parametrize("kind", Kind)
+@pytest.mark.parametrize("ramp_deg", [10.0, 30.0, 60.0])
+def test_a_short_lobe_on_long_ramps_rises_once_and_falls_once(kind: Kind, ramp_deg: float) -> None:
+    """Open for 40° only: its ramps reach no further in than its nose lets them."""
+    profile = profile_of(kind, ValveTiming(-70, -70, 3.0, 0.25, ramp_deg), 1.0, 0.25)
+    lift = profile.motion[0]
+    top = int(np.argmax(lift))
+    assert lift[top] == pytest.approx(3.25)
+    assert np.all(np.diff(lift[: top + 1]) >= -1e-9)
+    assert np.all(np.diff(lift[top:]) <= 1e-9)
