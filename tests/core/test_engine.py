@@ -293,6 +293,8 @@ def test_edges_of_lobes_bands_and_tables(accepted: Any, refused: Any, says: str)
 def test_what_is_left_out_is_the_ordinary_engine() -> None:
     assert [valve.count for valve in FOUR.valves] == [1] * 8
     assert FOUR.compression == Compression(9.0, 1.3, 100.0)
+    assert (FOUR.bore_mm, FOUR.stroke_mm, FOUR.rod_mm) == (84.0, 80.0, 140.0)
+    assert (BRAKE.ratio, BRAKE.lash_mm, BRAKE.turns, BRAKE.height_mm) == (1.0, 0.0, 0.0, 0.0)
     assert (FOUR.camshafts, FOUR.dots_fire, FOUR.damper_mm, FOUR.ring_gear_teeth) == (1, 0, 0, 0)
     assert (FOUR.pin_offset_mm, Mark("rim").cylinder) == (0, 1)
 

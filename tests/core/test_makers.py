@@ -142,7 +142,17 @@ def test_what_cannot_be_made_is_refused(name: str) -> None:
 
 
 @pytest.mark.parametrize(
-    "engine", [vee(8, 90), flat(6), double_u(12), staggered(6), square_four(), u_engine(8)]
+    "engine",
+    [
+        vee(8, 90),
+        vee(8, 90, first="B"),
+        flat(6),
+        flat(6, first="B"),
+        double_u(12),
+        staggered(6),
+        square_four(),
+        u_engine(8),
+    ],
 )
 def test_the_bank_of_cylinder_1_sits_ahead_and_no_other(engine: Engine) -> None:
     layout = engine.layout

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from tests.core.test_layout import ALL_MAKERS
 from tests.tables import rows
 from true_compass.core import makers
-from true_compass.core.engine import even_inline, fire_in_order
+from true_compass.core.engine import Engine, even_inline, fire_in_order
 from true_compass.core.firing import (
     Failure,
     cannot_follow,
@@ -254,3 +254,11 @@ def test_the_nearest_orders_by_hand(rest: list[int], most: int) -> None:
     found = nearest_orders(table, wanted, most)
     assert [ways[order] for order in found] == sorted(ways.values())[:most]
     assert len(set(found)) == most
+
+
+@pytest.mark.parametrize("engine", [makers.vee(6, 90, "split"), makers.vee(6, 60, "own"), V8])
+def test_the_other_hand_has_every_pin_on_the_other_side(engine: Engine | Layout) -> None:
+    layout = engine if isinstance(engine, Layout) else engine.layout
+    other = other_hand(layout)
+    assert (other.pin_deg + layout.pin_deg) % 360.0 == pytest.approx(0.0)
+    assert other_hand(other).tdc_deg == pytest.approx(layout.tdc_deg)
