@@ -66,6 +66,9 @@ MOST_KEPT: Final = 500_000
 # is asked again, until it has once seen a larger block come back (mallopt(3), M_MMAP_THRESHOLD).
 # A state at many angles is a megabyte of results, and a fifth of its time was clearing. So:
 np.empty(MOST_KEPT)
+# A column under rows of angles is copied out into buffers where several rows would fit in one: the
+# sum takes two or three times as long as without. So a buffer holds less than two rows.
+np.setbufsize(1024)
 
 
 def scratch(name: str, shape: tuple[int, ...]) -> Floats:
