@@ -303,11 +303,12 @@ class EndView:
                 p.setBrush(theme.metal)
                 p.setPen(flat_pen(theme.ink, 2))
                 p.drawEllipse(pin, hub + 6, hub + 6)
-        for arm in linked:
+        if linked:
+            knuckles = [arm.rod_foot for arm in linked]
             p.setPen(round_pen(theme.ink, 8))
-            p.drawPoint(arm.rod_foot)
+            p.drawPoints(*knuckles)
             p.setPen(round_pen(theme.sheet, 5))
-            p.drawPoint(arm.rod_foot)
+            p.drawPoints(*knuckles)
         p.setPen(round_pen(theme.ink, 12))
         for pin in pins.values():
             p.drawPoint(pin)
