@@ -216,7 +216,15 @@ def test_an_unsafe_plan_cannot_be_followed_or_printed(open_window: MakeWindow) -
     assert not workspace.do_button.isEnabled()
     workspace.show_page(DO)
     assert not workspace.set_button.isEnabled()
-    window.grab()
+    picture = workspace.sheets.grab().toImage()
+    # The line of the crank stops where words say that an item is not free.
+    now = window.look.theme.now
+    for row, _, item in workspace.sheets._boxes:
+        if item is not None:
+            middle = round(workspace.sheets._middle(row.adjusted(-4, 0, 4, 0)))
+            inside = range(round(row.top()) + 2, round(row.bottom()) - 1)
+            has_line = all(picture.pixelColor(middle, y) == now for y in inside)
+            assert has_line == (item.margin_deg >= 0), item.name
     press(workspace.sheets, QPointF(100, 140))
     assert done(workspace.model) == {}
 

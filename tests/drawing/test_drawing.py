@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QApplication
 from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.core.strokes import Stroke
-from true_compass.drawing.chips import Chip, low_chip
+from true_compass.drawing.chips import Chip, figure_within, low_chip
 from true_compass.drawing.codes import fill_stroke
 from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction, shown_degrees
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import fitted, text_width
-from true_compass.drawing.theme import Theme, Weight, theme
+from true_compass.drawing.theme import Theme, Weight, load_fonts, theme
 from true_compass.files.rigs import demo_rig
 
 THEMES = ("light", "dark")
@@ -90,6 +90,21 @@ def test_chips_say_margin_or_lift(
     chip = Chip(Kind.INTAKE, "I12", margin, lift, 12)
     assert (chip.figure, chip.thin) == (figure, thin)
     assert chip.sentence == f"I12, intake valve of cylinder 12: {words}"
+
+
+@pytest.mark.usefixtures("qapp")
+@pytest.mark.parametrize("width", [17.3, 30.0, 60.0])
+@pytest.mark.parametrize(
+    ("margin", "lift"), [(216.0, 0.0), (5.0, 0.0), (-3.0, 0.0), (-40.0, 8.76), (-25.0, 0.004)]
+)
+def test_the_figure_of_a_narrow_chip_is_whole(margin: float, lift: float, width: float) -> None:
+    """17 px is the narrowest: eighteen columns at 150 %."""
+    load_fonts()
+    chip = Chip(Kind.INTAKE, "I12", margin, lift, 12)
+    figure, px, weight = figure_within(chip, width)
+    assert chip.figure.startswith(figure)
+    assert chip.figure.removeprefix(figure) in ("", "°", " mm")
+    assert fitted(figure, px, weight, width) == (figure, px)
 
 
 @pytest.mark.parametrize("sense", [1, -1])

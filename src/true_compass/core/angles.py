@@ -34,8 +34,8 @@ def wrap_deg(angle_deg: float | Floats) -> float | Floats:
     """
     if isinstance(angle_deg, np.ndarray) and angle_deg.size >= MANY_ANGLES:
         # Divisions are slow, and many angles lie in the cycle as a rule. Adding 0 ends "-0".
-        inside = angle_deg.min() >= 0.0 and angle_deg.max() < CYCLE_DEG
-        if inside:
+        is_inside = angle_deg.min() >= 0.0 and angle_deg.max() < CYCLE_DEG
+        if is_inside:
             return angle_deg + 0.0
     return (angle_deg % CYCLE_DEG) % CYCLE_DEG
 

@@ -14,7 +14,7 @@ from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 THIN_DEG = 30.0
-LEAST_PX = 9
+LEAST_PX = 7
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,20 +153,24 @@ def chip_figure(p: QPainter, box: QRectF, chip: Chip, theme: Theme, stills: Stil
         foot = QRectF(1, high / 2, wide - 2, high * 0.42)
 
         def figure(q: QPainter) -> None:
-            _chip_figure(q, foot, chip, chip_colour(chip, theme))
+            words, px, weight = figure_within(chip, foot.width())
+            draw_text(q, foot, words, px, chip_colour(chip, theme), weight, CENTRE)
 
         return foot, figure
 
     stills.draw_made(p, (chip.figure, chip.thin, wide, high), make, box.topLeft())
 
 
-def _chip_figure(p: QPainter, foot: QRectF, chip: Chip, colour: QColor) -> None:
-    """The figure, made smaller where the chip is narrow: a blank chip would say nothing."""
+def figure_within(chip: Chip, width: float) -> tuple[str, float, Weight]:
+    """A chip's figure, its size and weight: smaller where it is narrow, at last without its unit.
+
+    A chip that is blank, or cut, would say nothing or something else.
+    """
     px, weight = (BODY, Weight.LABEL) if chip.free else (NOTE, Weight.BODY)
     wanted = text_width(chip.figure, px, weight)
-    if wanted > foot.width():
-        px = max(math.floor(px * foot.width() / wanted), LEAST_PX)
+    if wanted > width:
+        px = max(math.floor(px * width / wanted), LEAST_PX)
     figure = chip.figure
-    if text_width(figure, px, weight) > foot.width():
-        figure = figure.removesuffix(" mm")
-    draw_text(p, foot, figure, px, colour, weight, CENTRE)
+    if text_width(figure, px, weight) > width:
+        figure = figure.removesuffix(" mm").removesuffix("°")
+    return figure, px, weight

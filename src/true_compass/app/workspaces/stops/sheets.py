@@ -117,9 +117,9 @@ class SheetsView(Painted):
             row = QRectF(box.left() + 4, top + place * high, box.width() - 8, high)
             self._row(p, row, item, middle, here)
             self._boxes.append((row, number, item))
-        foot = top + high * len(items)
-        p.setPen(flat_pen(colour, 3))
-        p.drawLine(QPointF(middle, top - 4), QPointF(middle, foot))
+            if item.margin_deg >= 0:  # words stand there where it is not free
+                p.setPen(flat_pen(colour, 3))
+                p.drawLine(QPointF(middle, row.top()), QPointF(middle, row.bottom()))
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(colour)
         tip = QPointF(middle, top + 4)
@@ -326,7 +326,7 @@ class SheetsView(Painted):
             where = QRectF(left, y - 26, 72, 24)
             weight, px = (Weight.STRONG, LABEL + 1) if near else (Weight.BODY, NOTE + 1)
             colour = theme.ink if near else theme.ink2
-            draw_text(p, where, f"{int(value + 1e-6)}°", px, colour, weight, align)
+            draw_text(p, where, f"{whole_degrees(value)}°", px, colour, weight, align)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Tick an item of a safe plan."""

@@ -163,15 +163,14 @@ class FiringList(Painted):
         wide = self.logical_width / columns
         self._row_size = QSizeF(wide - 6, high - 5)
         title = QRectF(0, 2, self.logical_width, 26)
-        self.stills.draw(p, "title", title, self._paint_title, self.ground())
+
+        def write(q: QPainter) -> None:
+            draw_text(q, title, "In firing order", LABEL, self.look.theme.ink, Weight.STRONG)
+
+        self.stills.draw(p, "title", title, write, self.ground())
         for place, cylinder in enumerate(order):
             x, y = (place // rows) * wide, 34 + (place % rows) * high
             self._paint_row(p, cylinder, QRectF(QPointF(x, y), self._row_size))
-
-    def _paint_title(self, p: QPainter) -> None:
-        theme = self.look.theme
-        box = QRectF(0, 2, self.logical_width, 26)
-        draw_text(p, box, "In firing order", LABEL, theme.ink, Weight.STRONG)
 
     def _paint_row(self, p: QPainter, cylinder: int, box: QRectF) -> None:
         frame, theme = self._context.frame(cylinder), self.look.theme
