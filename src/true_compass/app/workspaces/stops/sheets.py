@@ -117,9 +117,11 @@ class SheetsView(Painted):
             row = QRectF(box.left() + 4, top + place * high, box.width() - 8, high)
             self._row(p, row, item, middle, here)
             self._boxes.append((row, number, item))
+        p.setPen(flat_pen(colour, 3))
+        for place, item in enumerate(items):
             if item.margin_deg >= 0:  # words stand there where it is not free
-                p.setPen(flat_pen(colour, 3))
-                p.drawLine(QPointF(middle, row.top()), QPointF(middle, row.bottom()))
+                y = top + place * high
+                p.drawLine(QPointF(middle, y), QPointF(middle, y + high))
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(colour)
         tip = QPointF(middle, top + 4)
