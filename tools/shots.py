@@ -51,6 +51,7 @@ class Shot:
     ticks: int = 0
     longer_deg: float = 0.0
     seen: tuple[str, ...] = ()
+    school: str = ""
 
 
 SHOTS = (
@@ -66,7 +67,9 @@ SHOTS = (
     Shot("watch-lens", keys="Z"),
     Shot("watch-train", rig="alder", at_deg=420.0, keys="T", tab="Train", dark=True),
     Shot("stops", keys="S", at_deg=0.0, ticks=2),
-    Shot("stops-do", rig="hickory", keys="S", tab="Do", at_deg=0.0, ticks=1),
+    Shot(
+        "stops-do", rig="hickory", keys="S", tab="Do", school="firing-order", at_deg=682.5, ticks=2
+    ),
     Shot("stops-compare", rig="sycamore", keys="S", tab="Compare", at_deg=0.0, longer_deg=40.0),
     Shot("stops-where", keys="S", tab="Where", seen=("closing I3", "loose E5")),
     Shot("engine", rig="cedar", keys="E"),
@@ -104,6 +107,8 @@ def take(shot: Shot, folder: Path) -> Path:
             assert button is not None
             button.click()
         if isinstance(window.workspace, StopsWorkspace):
+            if shot.school:
+                window.workspace.model.choose(shot.school)
             for _ in range(shot.ticks):
                 window.workspace.set_button.click()
             window.workspace.compare.slider.set_value(shot.longer_deg)

@@ -470,3 +470,12 @@ def test_past_a_release_one_goes_to_where_all_are_freest() -> None:
     assert stop.crank_deg == past[int(np.argmax(margins))]
     assert stop.crank_deg > 0
     assert min(item.margin_deg for item in stop.items) == pytest.approx(margins.max())
+
+
+@pytest.mark.parametrize("name", ["hickory", "mulberry"])
+def test_past_a_lobe_that_holds_at_tdc_the_sign_and_the_place_say_the_same(name: str) -> None:
+    rig = Rig.of(demo_rig(name))
+    for stop in plan(rig, "firing-order").stops:
+        past, _, rest = stop.sign.partition("° past compression TDC of ")
+        tdc_deg = float(rig.true_offsets_deg[int(rest.partition(",")[0]) - 1])
+        assert (tdc_deg + float(past)) % 720.0 == pytest.approx(stop.crank_deg)

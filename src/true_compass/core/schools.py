@@ -108,7 +108,7 @@ def firing_order(rig: Rig, choice: Choice) -> Plan:
         clear_of = _holds_at_tdc(rig, items)
         if clear_of:
             past_deg = _freest_past_deg(rig, items, tdc_deg)
-            sign = f"{past_deg:.0f}° past compression TDC of {c}, clear of {clear_of}"
+            sign = f"{past_deg:g}° past compression TDC of {c}, clear of {clear_of}"
             tdc_deg += past_deg
         visits.append((tdc_deg, items, sign))
     visits.sort(key=lambda visit: wrap_deg(visit[0] - true_deg[first] + reach))
