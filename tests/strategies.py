@@ -4,8 +4,8 @@ from dataclasses import replace
 
 from hypothesis import strategies as st
 
-from true_compass.core import makers
-from true_compass.core.cam import Bump, Cam, ExtraLobe, LiftTable, ValveTiming
+from true_compass.core.crank import makers
+from true_compass.core.crank.orders import all_orders
 from true_compass.core.engine import (
     CamDrive,
     Compression,
@@ -20,8 +20,8 @@ from true_compass.core.engine import (
     with_table,
 )
 from true_compass.core.items import ExtraKind, Kind
-from true_compass.core.orders import all_orders
-from true_compass.core.train import NO_RATIO, Adjuster, LashAt, Tappet, Train, TrainKind
+from true_compass.core.valves.cam import Bump, Cam, ExtraLobe, LiftTable, ValveTiming
+from true_compass.core.valves.train import NO_RATIO, Adjuster, LashAt, Tappet, Train, TrainKind
 from true_compass.files.rigs import demo_rig
 
 angles_deg = st.floats(-5000, 5000)

@@ -9,9 +9,9 @@ from pathlib import Path
 import pytest
 
 from tests.strategies import never_opens
-from true_compass.core.comparison import compare
+from true_compass.core.adjusting.comparison import compare
 from true_compass.core.state import Rig
-from true_compass.drawing.card import Card
+from true_compass.drawing.shop_card import Card
 from true_compass.entry import main
 from true_compass.files.engine_file import save_engine
 from true_compass.files.engine_values import engine_digest

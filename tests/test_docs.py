@@ -10,7 +10,7 @@ from tools.shots import SHOTS
 from true_compass.app.keys import HELP
 from true_compass.app.registry import WORKSPACES
 from true_compass.cli.common import COMMANDS, PAINTING
-from true_compass.core.schools import SCHOOLS
+from true_compass.core.adjusting.schools import SCHOOLS
 from true_compass.entry import main
 from true_compass.files.rigs import rig_names
 

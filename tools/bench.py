@@ -130,12 +130,12 @@ def bench_valve_train() -> None:
     """Lift of 64 valves, and every event of eighteen cylinders."""
     import numpy as np
 
-    from true_compass.core.drive import Drives
+    from true_compass.core.crank.makers import radial
     from true_compass.core.engine import even_inline
     from true_compass.core.events import crossings
-    from true_compass.core.makers import radial
     from true_compass.core.state import Rig, WhatIf, valve_drives
-    from true_compass.core.timing import engine_times
+    from true_compass.core.valves.drive import Drives
+    from true_compass.core.valves.timing import engine_times
 
     drives = Drives.of(2 * valve_drives(even_inline(tuple(range(1, 17)))))
     angles = np.linspace(0.0, 720.0, 1440, endpoint=False)
@@ -182,9 +182,9 @@ def bench_plans() -> None:
     """Stops solved exactly for 64 items on 16 uneven cylinders, and all schools of a V8."""
     import numpy as np
 
-    from true_compass.core.comparison import compare
-    from true_compass.core.makers import vee
-    from true_compass.core.piercing import FreeArcs
+    from true_compass.core.adjusting.comparison import compare
+    from true_compass.core.adjusting.piercing import FreeArcs
+    from true_compass.core.crank.makers import vee
     from true_compass.core.state import Rig
 
     # Four items a cylinder, each with a free arc of its own, on cylinders that fire unevenly.
@@ -232,7 +232,7 @@ def bench_lash() -> None:
     from PyQt6.QtWidgets import QApplication
 
     from true_compass.app.main import Start, make_application, make_window
-    from true_compass.core.makers import vee
+    from true_compass.core.crank.makers import vee
     from true_compass.session.session import Source
 
     application = make_application()
@@ -274,8 +274,8 @@ def bench_orders() -> None:
     """All orders of a V16 with eight shared throws, and the memory that they take."""
     import tracemalloc
 
-    from true_compass.core.makers import vee
-    from true_compass.core.orders import all_orders
+    from true_compass.core.crank.makers import vee
+    from true_compass.core.crank.orders import all_orders
 
     layout = vee(16, 45).layout
     tracemalloc.start()
@@ -332,7 +332,7 @@ def frame_times(engine: "Engine", frames: int) -> list[float]:
 def bench_frames() -> None:
     """Frames while dragging, and how they grow with the engine."""
     from true_compass.app.main import make_application
-    from true_compass.core.makers import flat, inline, radial, vee
+    from true_compass.core.crank.makers import flat, inline, radial, vee
     from true_compass.files.rigs import demo_rig
 
     application = make_application()

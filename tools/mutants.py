@@ -168,7 +168,7 @@ class Finder:
 
 def sample(seed: int, count: int, only: str) -> list[Mutant]:
     """The changes of a seed, spread over the core by its size."""
-    paths = sorted((ROOT / CORE).glob("*.py"))
+    paths = sorted((ROOT / CORE).rglob("*.py"))
     found = [m for path in paths for m in Finder(path.relative_to(ROOT)).all()]
     chosen = Random(seed).sample(found, min(count, len(found)))
     return [m for m in chosen if not only or m.path.stem in only.split(",")]
@@ -194,8 +194,9 @@ class Tests:
                 raise SystemExit("The tests fail as they are.")
             found = CoverageData(str(data))
             found.read()
-            for path in (ROOT / CORE).glob("*.py"):
-                self._names[path.name] = found.contexts_by_lineno(str(tree / CORE / path.name))
+            for path in (ROOT / CORE).rglob("*.py"):
+                where = str(tree / path.relative_to(ROOT))
+                self._names[path.name] = found.contexts_by_lineno(where)
         if kept is not None:
             kept.write_text(json.dumps(self._names), encoding="utf-8")
 

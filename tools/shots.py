@@ -21,11 +21,11 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
 from true_compass.app.main import Start, make_application, make_window
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.cli.common import resolve_engine
-from true_compass.core.schools import BY_WORD, Choice
+from true_compass.core.adjusting.schools import BY_WORD, Choice
+from true_compass.core.evidence.where import Look, Seen
 from true_compass.core.state import Rig, WhatIf
-from true_compass.core.where import Look, Seen
-from true_compass.drawing.card import A4, card_pages
 from true_compass.drawing.sheets import write_pages
+from true_compass.drawing.shop_card import A4, card_pages
 from true_compass.session.session import Source
 
 SCREENSHOTS = Path(__file__).resolve().parent.parent / "docs" / "screenshots"

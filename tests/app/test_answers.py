@@ -16,11 +16,11 @@ from true_compass.app.main import Start, make_window
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import EngineWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
-from true_compass.core.adjust import task_for
+from true_compass.core.adjusting.schools import SCHOOLS
+from true_compass.core.adjusting.tasks import task_for
+from true_compass.core.crank.makers import inline
 from true_compass.core.engine import Rotation, Rotor
 from true_compass.core.items import item_named
-from true_compass.core.makers import inline
-from true_compass.core.schools import SCHOOLS
 from true_compass.core.state import WhatIf
 from true_compass.core.units import GapUnit
 from true_compass.drawing.dials import rotor_sense, rotor_title

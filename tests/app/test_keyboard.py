@@ -11,8 +11,8 @@ from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.stops.workspace import COMPARE, DO, WHERE, StopsWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
-from true_compass.core.schools import SCHOOLS
-from true_compass.core.where import Look, Seen
+from true_compass.core.adjusting.schools import SCHOOLS
+from true_compass.core.evidence.where import Look, Seen
 
 Key = Qt.Key
 

@@ -13,9 +13,9 @@ from tests.conftest import Answers, MakeWindow
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.workspace import DO, TABS, StopsWorkspace
-from true_compass.core.schools import SCHOOLS
+from true_compass.core.adjusting.schools import SCHOOLS
+from true_compass.core.evidence.where import Look, Seen
 from true_compass.core.state import AS_SET, WhatIf
-from true_compass.core.where import Look, Seen
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.work import deed_name
 

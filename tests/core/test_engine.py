@@ -7,18 +7,9 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
-from true_compass.core import makers
-from true_compass.core.cam import (
-    DEFAULT_CAM,
-    Bump,
-    Cam,
-    ExtraLobe,
-    LiftTable,
-    ValveTiming,
-    check_band,
-    check_bump,
-    check_table,
-)
+from true_compass.core.crank import makers
+from true_compass.core.crank.firing import parse_firing_order
+from true_compass.core.crank.mechanism import piston_height_mm
 from true_compass.core.engine import (
     BankAdvance,
     Compression,
@@ -31,12 +22,21 @@ from true_compass.core.engine import (
     Shaft,
     even_inline,
 )
-from true_compass.core.firing import parse_firing_order
 from true_compass.core.items import ExtraKind
 from true_compass.core.limits import EngineError
-from true_compass.core.mechanism import piston_height_mm
 from true_compass.core.state import Rig
-from true_compass.core.train import Train
+from true_compass.core.valves.cam import (
+    DEFAULT_CAM,
+    Bump,
+    Cam,
+    ExtraLobe,
+    LiftTable,
+    ValveTiming,
+    check_band,
+    check_bump,
+    check_table,
+)
+from true_compass.core.valves.train import Train
 
 FOUR = even_inline((1, 3, 4, 2))
 

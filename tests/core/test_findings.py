@@ -4,8 +4,7 @@ from dataclasses import replace
 import pytest
 
 from tests.strategies import never_opens
-from true_compass.core import makers
-from true_compass.core.cam import LiftTable
+from true_compass.core.crank import makers
 from true_compass.core.engine import (
     Engine,
     Ignition,
@@ -19,6 +18,7 @@ from true_compass.core.findings import Severity, findings
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm, parse_number
+from true_compass.core.valves.cam import LiftTable
 from true_compass.files.rigs import demo_rig, rig_names
 
 FOUR = makers.inline(4)

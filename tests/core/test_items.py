@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from true_compass.core.cam import ExtraLobe
-from true_compass.core.comparison import compare
+from true_compass.core.adjusting.comparison import compare
 from true_compass.core.items import ExtraKind, Item, Kind, Part, item_named
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
+from true_compass.core.valves.cam import ExtraLobe
 from true_compass.files.rigs import demo_rig
 
 valves = st.builds(

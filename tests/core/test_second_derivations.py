@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 from scipy.integrate import quad, solve_ivp
 
 from tests.strategies import made
-from true_compass.core.cylinder import piston_speed_mm_per_deg, pressure_kpa, volume_cm3
+from true_compass.core.crank.cylinder import piston_speed_mm_per_deg, pressure_kpa, volume_cm3
+from true_compass.core.crank.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.crank.mechanism import Linkage, dead_centres, piston_height_mm
 from true_compass.core.engine import Compression, Engine, even_inline
-from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
-from true_compass.core.mechanism import Linkage, dead_centres, piston_height_mm
 from true_compass.core.state import Rig
-from true_compass.core.timing import CylinderCycle
+from true_compass.core.valves.timing import CylinderCycle
 from true_compass.files.rigs import demo_rig
 
 ONE = even_inline((1,))

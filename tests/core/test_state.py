@@ -5,12 +5,12 @@ import pytest
 from hypothesis import given
 
 from tests.strategies import angles_deg, engines
-from true_compass.core import makers
-from true_compass.core.adjust import standing
+from true_compass.core.adjusting.advice import standing
+from true_compass.core.adjusting.stops import Sides
+from true_compass.core.crank import makers
 from true_compass.core.engine import Engine, Mark, Shaft
 from true_compass.core.items import Kind, item_named
 from true_compass.core.state import Rig, WhatIf, engine_state, tried_words
-from true_compass.core.stops import Sides
 from true_compass.core.strokes import Stroke
 from true_compass.files.rigs import demo_rig
 

@@ -10,9 +10,9 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
 from true_compass.app.workspaces.watch.context import cylinder_frames
-from true_compass.core import makers
+from true_compass.core.crank import makers
+from true_compass.core.crank.layout import Form
 from true_compass.core.engine import Engine, Head
-from true_compass.core.layout import Form
 from true_compass.core.state import Rig
 from true_compass.drawing.chart import LiftCurves, degrees_to_y
 from true_compass.drawing.endview import Arm, ArmScale, arms_of

@@ -8,11 +8,10 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtSvg import QSvgRenderer
 
-from true_compass.core.schools import BY_WORD, Choice
+from true_compass.core.adjusting.schools import BY_WORD, Choice
+from true_compass.core.adjusting.stops import Plan
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan
-from true_compass.drawing import card
-from true_compass.drawing.card import A4, LETTER, card_pages
+from true_compass.drawing import shop_card
 from true_compass.drawing.sheets import (
     Paint,
     chart_sheet,
@@ -21,6 +20,7 @@ from true_compass.drawing.sheets import (
     write_pages,
     write_sheet,
 )
+from true_compass.drawing.shop_card import A4, LETTER, card_pages
 from true_compass.drawing.text import fitted
 from true_compass.drawing.theme import Weight, load_fonts
 from true_compass.files.rigs import demo_rig, rig_names
@@ -94,7 +94,7 @@ class Words:
     def __init__(self, monkeypatch: pytest.MonkeyPatch) -> None:
         self.lines: list[str] = []
         self.cut: list[str] = []
-        draw_text, draw_paragraph = card.draw_text, card.draw_paragraph
+        draw_text, draw_paragraph = shop_card.draw_text, shop_card.draw_paragraph
 
         def line(
             p: QPainter,
@@ -114,8 +114,8 @@ class Words:
             self.lines.append(text)
             return draw_paragraph(p, box, text, px, colour)
 
-        monkeypatch.setattr(card, "draw_text", line)
-        monkeypatch.setattr(card, "draw_paragraph", paragraph)
+        monkeypatch.setattr(shop_card, "draw_text", line)
+        monkeypatch.setattr(shop_card, "draw_paragraph", paragraph)
 
 
 @pytest.mark.parametrize("name", rig_names())

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.strategies import any_engines, engines
 from true_compass.core.engine import Engine
-from true_compass.core.train import DEFAULT_TRAIN
+from true_compass.core.valves.train import DEFAULT_TRAIN
 from true_compass.files import engine_file
 from true_compass.files.engine_file import (
     engine_text,

@@ -1,7 +1,6 @@
 """One reader for every format: what is no ordinary file, what would be slow, what is doubtful."""
 
 import os
-import time
 import tracemalloc
 from dataclasses import replace
 from pathlib import Path
@@ -20,8 +19,8 @@ from true_compass.core.engine import (
     even_inline,
 )
 from true_compass.core.limits import EngineError
-from true_compass.core.train import LashAt
 from true_compass.core.units import GapUnit
+from true_compass.core.valves.train import LashAt
 from true_compass.drawing.dials import rotor_title
 from true_compass.files.engine_file import engine_text, parse_engine, read_engine, save_engine
 from true_compass.files.engine_values import ENGINE_FILE, differing, engine_digest
@@ -69,16 +68,13 @@ LARGE = {
 
 
 @pytest.mark.parametrize("name", LARGE)
-def test_a_file_that_would_be_slow_to_read_is_refused_at_once(name: str) -> None:
+def test_a_file_that_would_be_slow_to_read_is_refused_before_it_is_parsed(name: str) -> None:
     refused("format = 5")  # the model is imported once, and not counted
     tracemalloc.start()
-    begun = time.process_time()
     error = refused(LARGE[name])
-    spent = time.process_time() - begun
     _, most = tracemalloc.get_traced_memory()
     tracemalloc.stop()
-    # Far above what it takes, and far below what it took: 20 s and 413 MB.
-    assert spent < 3.0
+    # Far above what it takes, far below the 413 MB of parsing it all; `make bench` has the time.
     assert most < 60e6
     assert len(str(error)) < 4000
 

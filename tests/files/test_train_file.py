@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given, settings
 
 from tests.strategies import cams, trains
-from true_compass.core import makers
-from true_compass.core.cam import SEAT, Bump, Cam, ExtraLobe, LiftTable, parse_check_lift
-from true_compass.core.card import Card, CardSide, timings_of_card
+from true_compass.core.crank import makers
 from true_compass.core.engine import BankAdvance, Compression, Engine, with_table
 from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
-from true_compass.core.train import Train
+from true_compass.core.valves.cam import SEAT, Bump, Cam, ExtraLobe, LiftTable, parse_check_lift
+from true_compass.core.valves.cam_card import Card, CardSide, timings_of_card
+from true_compass.core.valves.train import Train
 from true_compass.files.engine_file import engine_text, parse_engine, read_engine, save_engine
 from true_compass.files.model_v3 import EngineFile
 from true_compass.files.problems import EngineFileError

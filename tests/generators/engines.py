@@ -6,15 +6,15 @@ from random import Random
 import numpy as np
 from PyQt6.QtGui import QImage, QPainter
 
-from true_compass.core.adjust import task_for
-from true_compass.core.comparison import compare, verdict
+from true_compass.core.adjusting.comparison import compare, verdict
+from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.engine import Engine
 from true_compass.core.events import valve_events
-from true_compass.core.evidence import signs_at, there_words
+from true_compass.core.evidence.signs import signs_at, there_words
+from true_compass.core.evidence.where import Places
 from true_compass.core.state import Rig, engine_state
-from true_compass.core.where import Places
-from true_compass.drawing.card import UnsafePlanError, card_pages
 from true_compass.drawing.sheets import chart_sheet, diagram_sheet, ring_sheet
+from true_compass.drawing.shop_card import UnsafePlanError, card_pages
 from true_compass.files.engine_file import engine_text, parse_engine
 
 NUMBER = re.compile(r"-?\d+(\.\d+)?")

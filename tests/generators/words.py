@@ -4,7 +4,7 @@ from pathlib import Path
 from random import Random
 
 from true_compass.cli.common import COMMANDS, PAINTING
-from true_compass.core.schools import BY_WORD
+from true_compass.core.adjusting.schools import BY_WORD
 from true_compass.files.rigs import rig_names
 
 ENGINE = ("--order", "--events", "--ramp", "--json")

@@ -89,13 +89,13 @@ def _card(options: argparse.Namespace) -> Path:
     rig = Rig.of(engine_of(options))
     plan = chosen_plan(options, rig)
     application = _paint_application()
-    from true_compass.drawing import card
+    from true_compass.drawing import shop_card
     from true_compass.drawing.sheets import write_pages
 
-    size = card.A4 if options.paper == "a4" else card.LETTER
+    size = shop_card.A4 if options.paper == "a4" else shop_card.LETTER
     try:
-        pages = card.card_pages(rig, plan, size, origin_words(rig.engine, date.today()))
-    except card.UnsafePlanError as error:
+        pages = shop_card.card_pages(rig, plan, size, origin_words(rig.engine, date.today()))
+    except shop_card.UnsafePlanError as error:
         raise UsageError(f"{plan.school} is unsafe on this engine: {error}") from None
     with _refused(path):
         write_pages(path, size, pages)

@@ -9,10 +9,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from true_compass.app.keeping import Keeping
+from true_compass.core.adjusting.stops import Plan
 from true_compass.core.engine import Engine, with_table
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
-from true_compass.core.stops import Plan
 from true_compass.files.atomic import write_atomic
 from true_compass.files.engine_file import (
     SUFFIX,
@@ -186,8 +186,8 @@ class Opener(QObject):
             return
         if path.suffix.lower() not in (".pdf", ".png", ".svg"):
             path = path.with_name(path.name + ".pdf")
-        from true_compass.drawing.card import A4, UnsafePlanError, card_pages
         from true_compass.drawing.sheets import write_pages
+        from true_compass.drawing.shop_card import A4, UnsafePlanError, card_pages
 
         try:
             rig = self._session.state.rig

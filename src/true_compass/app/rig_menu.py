@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu, QWidget
 from true_compass.app.hints import plain_hint
 from true_compass.app.look import TEXT_SIZES, Look
 from true_compass.app.opener import Opener
-from true_compass.core.layout import Form
+from true_compass.core.crank.layout import Form
 from true_compass.drawing.theme import BODY, Theme
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.session import Session

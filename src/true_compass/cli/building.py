@@ -18,20 +18,20 @@ from true_compass.cli.common import (
     rounded,
     source_record,
 )
-from true_compass.core import makers
 from true_compass.core.angles import CYCLE_DEG, Floats
-from true_compass.core.engine import Engine, even_inline
-from true_compass.core.findings import Finding, Severity, findings
-from true_compass.core.firing import (
+from true_compass.core.crank import makers
+from true_compass.core.crank.firing import (
     Groups,
     groups_of,
     groups_text,
     parse_firing_order,
     parse_groups,
 )
-from true_compass.core.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.crank.layout import Bank, Form, Layout, Seat, Throw
+from true_compass.core.crank.orders import OrderTable, all_orders, judge_order, nearest_orders
+from true_compass.core.engine import Engine, even_inline
+from true_compass.core.findings import Finding, Severity, findings
 from true_compass.core.limits import LIMITS, EngineError
-from true_compass.core.orders import OrderTable, all_orders, judge_order, nearest_orders
 from true_compass.files.engine_file import save_engine
 from true_compass.files.problems import EngineFileError
 

@@ -12,11 +12,11 @@ from datetime import date
 from pathlib import Path
 from typing import Any, Final, NoReturn
 
-from true_compass.core.cam import EVENT_FIELDS, Cam, ValveTiming
+from true_compass.core.crank.firing import parse_firing_order
 from true_compass.core.engine import Engine, even_inline
-from true_compass.core.firing import parse_firing_order
 from true_compass.core.items import Kind
 from true_compass.core.limits import LIMITS, check_number
+from true_compass.core.valves.cam import EVENT_FIELDS, Cam, ValveTiming
 from true_compass.files.engine_file import read_engine
 from true_compass.files.engine_values import engine_digest
 from true_compass.files.problems import shown_text

@@ -8,13 +8,13 @@ from typing import Any
 import numpy as np
 
 from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
-from true_compass.core.cam import parse_check_lift
 from true_compass.core.engine import Engine, with_table
 from true_compass.core.items import Kind
 from true_compass.core.limits import LIMITS, EngineError, check_number
 from true_compass.core.state import AS_SET, Rig, WhatIf
-from true_compass.core.timing import CylinderTimes, ValveTimes, engine_times
 from true_compass.core.units import parse_length_mm
+from true_compass.core.valves.cam import parse_check_lift
+from true_compass.core.valves.timing import CylinderTimes, ValveTimes, engine_times
 from true_compass.files.lift_table import read_lift_table
 
 

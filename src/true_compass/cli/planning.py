@@ -6,15 +6,17 @@ import math
 from typing import Any
 
 from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
-from true_compass.core.comparison import compare, verdict
+from true_compass.core.adjusting.comparison import compare, verdict
+from true_compass.core.adjusting.explaining import explained
+from true_compass.core.adjusting.schools import BY_WORD, Choice, NotApplicableError
+from true_compass.core.adjusting.stops import Plan, Stop, StopItem
+from true_compass.core.cautions import BELOW_A_TABLE
 from true_compass.core.engine import Engine
-from true_compass.core.evidence import looks_at, rim_words
-from true_compass.core.explaining import explained
+from true_compass.core.evidence.rim import rim_words
+from true_compass.core.evidence.signs import looks_at
 from true_compass.core.items import item_named
 from true_compass.core.limits import EngineError
-from true_compass.core.schools import BY_WORD, Choice, NotApplicableError
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan, Stop, StopItem
 
 
 def add_plan_options(command: argparse.ArgumentParser) -> None:
@@ -107,7 +109,7 @@ def plan_text(engine: Engine, rig: Rig, plan: Plan) -> str:
     lines.append(f"least margin {plan.least_margin_deg:.1f}° on {plan.least_item.name}")
     if not plan.safe:
         lines.append("UNSAFE: an item is off its base circle at its stop. Use another plan.")
-    lines.append("The maker's manual comes before this table.")
+    lines.append(BELOW_A_TABLE)
     return "\n".join(lines)
 
 

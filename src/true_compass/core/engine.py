@@ -11,7 +11,19 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
-from true_compass.core.cam import (
+from true_compass.core.crank.firing import (
+    Groups,
+    are_even,
+    cannot_follow,
+    groups_of,
+    groups_text,
+    second_turns,
+)
+from true_compass.core.crank.layout import Articulated, Bank, Form, Layout, Seat, Throw
+from true_compass.core.items import ExtraKind, Kind
+from true_compass.core.limits import EngineError, check_number
+from true_compass.core.units import GapUnit
+from true_compass.core.valves.cam import (
     DEFAULT_CAM,
     DEFAULT_RAMP_DEG,
     Cam,
@@ -20,22 +32,10 @@ from true_compass.core.cam import (
     Valve,
     check_cam,
 )
-from true_compass.core.card import Card
-from true_compass.core.firing import (
-    Groups,
-    are_even,
-    cannot_follow,
-    groups_of,
-    groups_text,
-    second_turns,
-)
-from true_compass.core.items import ExtraKind, Kind
-from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw
-from true_compass.core.limits import EngineError, check_number
-from true_compass.core.lobe import profiles_of
-from true_compass.core.readings import timing_of_table
-from true_compass.core.train import DEFAULT_TRAIN, Train, check_train
-from true_compass.core.units import GapUnit
+from true_compass.core.valves.cam_card import Card
+from true_compass.core.valves.lobe import profiles_of
+from true_compass.core.valves.readings import timing_of_table
+from true_compass.core.valves.train import DEFAULT_TRAIN, Train, check_train
 
 
 class Rotation(Enum):

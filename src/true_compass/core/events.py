@@ -13,10 +13,10 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, Bools, Floats, degrees_on, wrap_deg
-from true_compass.core.cam import SEAT, CheckLift, Place
-from true_compass.core.drive import Drives
 from true_compass.core.items import Item
 from true_compass.core.state import Rig
+from true_compass.core.valves.cam import SEAT, CheckLift, Place
+from true_compass.core.valves.drive import Drives
 
 RESOLUTION_DEG: Final = 1e-6
 VALVE_SAMPLING_DEG: Final = 2.0

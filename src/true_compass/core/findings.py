@@ -10,14 +10,14 @@ from typing import Final
 
 import numpy as np
 
+from true_compass.core.adjusting.stops import two_stop_plan, whole_degrees
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
+from true_compass.core.crank.firing import SAME_DEG
+from true_compass.core.crank.layout import Form
+from true_compass.core.crank.phasing import AT_TDC_DEG, companion_of
 from true_compass.core.engine import Engine, Ignition, Meaning, Shaft
-from true_compass.core.firing import SAME_DEG
 from true_compass.core.items import Kind
-from true_compass.core.layout import Form
-from true_compass.core.phasing import AT_TDC_DEG, companion_of
 from true_compass.core.state import Rig
-from true_compass.core.stops import two_stop_plan, whole_degrees
 
 
 class Severity(Enum):

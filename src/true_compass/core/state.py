@@ -15,12 +15,7 @@ from true_compass.core.angles import (
     scratch,
     wrap_deg,
 )
-from true_compass.core.cam import Valve
-from true_compass.core.drive import Drive, Drives
-from true_compass.core.engine import Engine, Mark, Shaft
-from true_compass.core.items import Item, Kind, Part
-from true_compass.core.lobe import bump_profile, profiles_of
-from true_compass.core.mechanism import (
+from true_compass.core.crank.mechanism import (
     DeadCentres,
     Linkage,
     Turning,
@@ -28,9 +23,14 @@ from true_compass.core.mechanism import (
     piston_from_tdc_mm,
     piston_height_mm,
 )
-from true_compass.core.phasing import at_tdc, crank_pins, cycle_angles_deg, strokes
+from true_compass.core.crank.phasing import at_tdc, crank_pins, cycle_angles_deg, strokes
+from true_compass.core.engine import Engine, Mark, Shaft
+from true_compass.core.items import Item, Kind, Part
 from true_compass.core.strokes import Stroke
-from true_compass.core.train import lash_at_valve_mm
+from true_compass.core.valves.cam import Valve
+from true_compass.core.valves.drive import Drive, Drives
+from true_compass.core.valves.lobe import bump_profile, profiles_of
+from true_compass.core.valves.train import lash_at_valve_mm
 
 LEAST_DRAWN_MM: Final = 0.1
 

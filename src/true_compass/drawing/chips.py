@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QPainter
 
+from true_compass.core.adjusting.stops import whole_degrees
 from true_compass.core.items import Kind
-from true_compass.core.stops import whole_degrees
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.stills import Paint, Stills
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text, text_width

@@ -14,8 +14,8 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF, QTransform
 
+from true_compass.core.crank.mechanism import master_tilt_sin
 from true_compass.core.items import Kind
-from true_compass.core.mechanism import master_tilt_sin
 from true_compass.core.state import Rig
 from true_compass.core.strokes import Stroke
 from true_compass.drawing.codes import LEVEL_PITCH, fill_stroke, flat_pen, round_pen

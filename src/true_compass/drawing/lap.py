@@ -16,7 +16,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 from true_compass.core.angles import Floats
 from true_compass.core.items import Kind
 from true_compass.core.strokes import Stroke
-from true_compass.core.timing import CylinderCycle
+from true_compass.core.valves.timing import CylinderCycle
 from true_compass.drawing.codes import (
     Place,
     fill_stroke,

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 from true_compass.core.angles import Bools, Floats
 from true_compass.core.items import Kind
 from true_compass.core.strokes import Stroke
-from true_compass.core.timing import CylinderCycle, CylinderTimes
+from true_compass.core.valves.timing import CylinderCycle, CylinderTimes
 from true_compass.drawing.codes import fill_stroke, flat_pen, polygon, ribbon, rounded
 from true_compass.drawing.lap import LENS_DEG, lifted_runs
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_centred, draw_text, text_width

@@ -13,14 +13,15 @@ from PyQt6.QtCore import QMarginsF, QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtSvg import QSvgGenerator
 
+from true_compass.core.cautions import ON_PAPER
 from true_compass.core.state import Rig, engine_state, tried_words
-from true_compass.core.timing import CylinderCycle
-from true_compass.drawing.card import A4, LETTER
+from true_compass.core.valves.timing import CylinderCycle
 from true_compass.drawing.chart import LiftCurves, paint_axis, paint_cursor, paint_lane
 from true_compass.drawing.codes import number_disc
 from true_compass.drawing.lap import Lap, plain_words
 from true_compass.drawing.lens import Lens
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, place_of, sense_of
+from true_compass.drawing.shop_card import A4, LETTER
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, LEFT, draw_text, texts_as_outlines
 from true_compass.drawing.theme import BODY, HEAD, NOTE, Theme, Weight, theme
@@ -31,7 +32,6 @@ PNG_QUALITY: Final = 80
 """Without loss as every PNG, but squeezed less: a tenth larger, in half the time."""
 WIDTH: Final = 800.0
 HEAD_ROOM: Final = 84.0
-CARE: Final = "Angles of this engine and this cam. The maker's manual comes first."
 
 PAPER_MM: Final = {A4: (210.0, 297.0), LETTER: (215.9, 279.4)}
 """Paper by the size of the card's page: ISO 216 and ANSI/ASME Y14.1 A, from memory."""
@@ -151,7 +151,7 @@ def _head(p: QPainter, rig: Rig, words: str, paper: Theme) -> None:
     draw_text(p, QRectF(30, 52, WIDTH - 60, 24), line, BODY, paper.ink2)
 
 
-def _foot(p: QPainter, height: float, paper: Theme, words: str = CARE) -> None:
+def _foot(p: QPainter, height: float, paper: Theme, words: str = ON_PAPER) -> None:
     draw_text(p, QRectF(30, height - 34, WIDTH - 60, 22), words, NOTE, paper.ink2, align=LEFT)
 
 

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from true_compass.core.items import Kind
-from true_compass.core.train import Train, TrainKind
+from true_compass.core.valves.train import Train, TrainKind
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.text import CENTRE, LEFT, draw_text
 from true_compass.drawing.theme import NOTE, Theme, Weight

@@ -2,7 +2,7 @@
 
 from typing import Any, Final
 
-from true_compass.core.cam import DEFAULT_RAMP_DEG
+from true_compass.core.valves.cam import DEFAULT_RAMP_DEG
 
 CAM_DEFAULTS: Final[dict[str, Any]] = {
     "events_at": "seat",

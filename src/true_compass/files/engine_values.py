@@ -10,6 +10,16 @@ from collections.abc import Mapping
 from datetime import date
 from typing import TYPE_CHECKING, Any, Final
 
+from true_compass.core.crank.firing import parse_firing_order, parse_groups, second_turns_at
+from true_compass.core.crank.layout import (
+    Articulated,
+    Bank,
+    Form,
+    Layout,
+    Seat,
+    Throw,
+    turned_about,
+)
 from true_compass.core.engine import (
     CamDrive,
     End,
@@ -25,9 +35,7 @@ from true_compass.core.engine import (
     even_layout,
     fire_in_order,
 )
-from true_compass.core.firing import parse_firing_order, parse_groups, second_turns_at
 from true_compass.core.items import Kind
-from true_compass.core.layout import Articulated, Bank, Form, Layout, Seat, Throw, turned_about
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit
 from true_compass.files.defaults import (

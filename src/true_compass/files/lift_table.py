@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Final
 
-from true_compass.core.cam import MOST_TABLE_ROWS, LiftTable, check_table
 from true_compass.core.limits import EngineError
 from true_compass.core.units import MM_PER_INCH, MM_PER_THOU
+from true_compass.core.valves.cam import MOST_TABLE_ROWS, LiftTable, check_table
 from true_compass.files.problems import EngineFileError, Problem
 from true_compass.files.reading import read_text
 

@@ -4,9 +4,9 @@ from typing import Annotated, Any, Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator
 
-from true_compass.core.cam import ValveTiming, check_base_circle, check_duration
 from true_compass.core.engine import check_rod_length
 from true_compass.core.limits import LIMITS
+from true_compass.core.valves.cam import ValveTiming, check_base_circle, check_duration
 from true_compass.files.defaults import DEFAULTS
 
 

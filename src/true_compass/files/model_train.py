@@ -4,15 +4,15 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, field_validator
 
-from true_compass.core.cam import (
+from true_compass.core.limits import MOST_CYLINDERS
+from true_compass.core.units import parse_thread_mm
+from true_compass.core.valves.cam import (
     MOST_TABLE_ROWS,
     ValveTiming,
     check_base_circle,
     check_duration,
     parse_check_lift,
 )
-from true_compass.core.limits import MOST_CYLINDERS
-from true_compass.core.units import parse_thread_mm
 from true_compass.files.defaults import (
     CAM_DEFAULTS,
     COMPRESSION_DEFAULTS,

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationInfo, field_validator
 
-from true_compass.core.firing import parse_firing_order
+from true_compass.core.crank.firing import parse_firing_order
 from true_compass.core.limits import MOST_CYLINDERS
 from true_compass.files.defaults import DEFAULTS
 from true_compass.files.model_parts import (

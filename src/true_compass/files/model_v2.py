@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, field_validator
 
-from true_compass.core.firing import parse_groups
+from true_compass.core.crank.firing import parse_groups
 from true_compass.core.limits import MOST_CYLINDERS
 from true_compass.files.defaults import DEFAULTS
 from true_compass.files.model_parts import (

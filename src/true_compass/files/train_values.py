@@ -3,7 +3,10 @@
 from dataclasses import replace
 from typing import Any
 
-from true_compass.core.cam import (
+from true_compass.core.engine import BankAdvance, Compression, Engine
+from true_compass.core.items import ExtraKind, Kind
+from true_compass.core.limits import EngineError
+from true_compass.core.valves.cam import (
     DEFAULT_RAMP_DEG,
     EVENT_FIELDS,
     Bump,
@@ -14,12 +17,9 @@ from true_compass.core.cam import (
     ValveTiming,
     parse_check_lift,
 )
-from true_compass.core.card import Card, CardSide, timings_of_card
-from true_compass.core.engine import BankAdvance, Compression, Engine
-from true_compass.core.items import ExtraKind, Kind
-from true_compass.core.limits import EngineError
-from true_compass.core.readings import timing_of_table
-from true_compass.core.train import Adjuster, LashAt, Tappet, Train, TrainKind, ZeroLash
+from true_compass.core.valves.cam_card import Card, CardSide, timings_of_card
+from true_compass.core.valves.readings import timing_of_table
+from true_compass.core.valves.train import Adjuster, LashAt, Tappet, Train, TrainKind, ZeroLash
 from true_compass.files.defaults import (
     ADVANCE_DEFAULTS,
     BUMP_DEFAULTS,

@@ -38,13 +38,13 @@ from true_compass.app.workspaces.engine.readers import (
     words,
     yes,
 )
-from true_compass.core.train import Adjuster, LashAt, TrainKind
 from true_compass.core.units import (
     parse_length_mm,
     parse_number,
     parse_numbers,
     parse_torque_nm,
 )
+from true_compass.core.valves.train import Adjuster, LashAt, TrainKind
 
 Values = dict[str, Any]
 

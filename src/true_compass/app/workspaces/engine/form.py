@@ -13,8 +13,8 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
 from true_compass.app.workspaces.engine.fields import FIELDS, GROUPS, Field
 from true_compass.app.workspaces.engine.readers import EXTRA
+from true_compass.core.crank.layout import turned_about
 from true_compass.core.engine import Engine
-from true_compass.core.layout import turned_about
 from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, text_width

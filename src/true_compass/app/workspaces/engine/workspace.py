@@ -16,13 +16,13 @@ from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
-from true_compass.core import makers
+from true_compass.core.crank import makers
+from true_compass.core.crank.layout import Form
+from true_compass.core.crank.orders import all_orders
 from true_compass.core.engine import Engine
 from true_compass.core.findings import Severity, findings
 from true_compass.core.items import Kind
-from true_compass.core.layout import Form
 from true_compass.core.limits import EngineError
-from true_compass.core.orders import all_orders
 from true_compass.drawing.codes import round_pen
 from true_compass.drawing.plan import paint_front, paint_heads, paint_throws
 from true_compass.drawing.text import draw_paragraph, draw_text

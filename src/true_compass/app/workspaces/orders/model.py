@@ -8,8 +8,7 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import TURN_DEG, Floats
-from true_compass.core.engine import Engine
-from true_compass.core.firing import (
+from true_compass.core.crank.firing import (
     SAME_DEG,
     Groups,
     are_even,
@@ -17,8 +16,8 @@ from true_compass.core.firing import (
     groups_of,
     groups_text,
 )
-from true_compass.core.layout import Layout
-from true_compass.core.orders import (
+from true_compass.core.crank.layout import Layout
+from true_compass.core.crank.orders import (
     OrderTable,
     Verdict,
     all_orders,
@@ -32,6 +31,7 @@ from true_compass.core.orders import (
     other_hand,
     spark_words,
 )
+from true_compass.core.engine import Engine
 
 MOST_ROWS: Final = 2000
 

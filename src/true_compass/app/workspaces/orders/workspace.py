@@ -14,8 +14,8 @@ from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.orders.model import OrderRow, OrdersModel, Shown
 from true_compass.app.workspaces.orders.table_view import OrderTableView
+from true_compass.core.crank.orders import Verdict
 from true_compass.core.engine import with_order
-from true_compass.core.orders import Verdict
 from true_compass.core.state import Rig, engine_state
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.orders import paint_across

@@ -13,12 +13,12 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.slider import Slider
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.side import choose_by_key
-from true_compass.core.cam import Cam, ValveTiming
-from true_compass.core.comparison import Row, compare, verdict
+from true_compass.core.adjusting.comparison import Row, compare, verdict
+from true_compass.core.adjusting.stops import Plan
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan
+from true_compass.core.valves.cam import Cam, ValveTiming
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import (
     CENTRE,

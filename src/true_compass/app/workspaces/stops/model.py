@@ -8,10 +8,8 @@ from collections.abc import Mapping
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from true_compass.core.angles import degrees_on
-from true_compass.core.comparison import Row, compare
-from true_compass.core.items import Item
-from true_compass.core.schools import (
+from true_compass.core.adjusting.comparison import Row, compare
+from true_compass.core.adjusting.schools import (
     BY_WORD,
     QUARTER_DEG,
     SCHOOLS,
@@ -19,8 +17,10 @@ from true_compass.core.schools import (
     NotApplicableError,
     School,
 )
+from true_compass.core.adjusting.stops import Plan, Stop, StopItem
+from true_compass.core.angles import degrees_on
+from true_compass.core.items import Item
 from true_compass.core.state import Rig
-from true_compass.core.stops import Plan, Stop, StopItem
 from true_compass.session.session import Session, SessionState
 from true_compass.session.work import OFF, SET, SKIPPED, Deed, Work, deed_name
 

@@ -10,11 +10,11 @@ from true_compass.app.bridge import Bridge
 from true_compass.app.hints import show_hint
 from true_compass.app.look import Look, Painted
 from true_compass.app.workspaces.stops.model import StopsModel
-from true_compass.core.adjust import task_for
-from true_compass.core.evidence import signs_at, there_words
+from true_compass.core.adjusting.stops import Stop, StopItem, whole_degrees
+from true_compass.core.adjusting.tasks import task_for
+from true_compass.core.evidence.signs import signs_at, there_words
 from true_compass.core.items import Item, Part
 from true_compass.core.state import engine_state
-from true_compass.core.stops import Stop, StopItem, whole_degrees
 from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT

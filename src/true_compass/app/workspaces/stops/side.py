@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
 from true_compass.app.workspaces.stops.model import StopsModel
-from true_compass.core.adjust import last_round, task_for
-from true_compass.core.evidence import CARE
+from true_compass.core.adjusting.tasks import last_round, task_for
+from true_compass.core.cautions import CARE
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import (
     RIGHT,

@@ -8,9 +8,9 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look, Painted
+from true_compass.core.evidence.where import Look as Sign
+from true_compass.core.evidence.where import Places, Seen
 from true_compass.core.state import Rig
-from true_compass.core.where import Look as Sign
-from true_compass.core.where import Places, Seen
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.ring import OUTER, free_arcs, lap_direction, paint_frame, sense_of
 from true_compass.drawing.text import CENTRE, RIGHT, draw_centred, draw_paragraph, draw_text

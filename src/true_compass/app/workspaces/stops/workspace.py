@@ -18,13 +18,14 @@ from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
 from true_compass.app.workspaces.stops.where_view import KNOWN_DEG, WhereView
-from true_compass.core.adjust import gap_advice, task_for
+from true_compass.core.adjusting.advice import gap_advice
+from true_compass.core.adjusting.stops import Stop
+from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.angles import degrees_on
-from true_compass.core.evidence import rim_words
+from true_compass.core.evidence.rim import rim_words
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.state import AS_SET
-from true_compass.core.stops import Stop
 from true_compass.core.units import ImplausibleGapError, parse_gap_mm
 from true_compass.session.session import Session
 from true_compass.session.work import LEFT, SKIPPED

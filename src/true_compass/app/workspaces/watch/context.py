@@ -7,13 +7,13 @@ from true_compass.app.bridge import Bridge
 from true_compass.app.look import Look
 from true_compass.app.turner import Turner
 from true_compass.app.workspaces.watch.selection import Selection
-from true_compass.core.cam import ExtraItem, Valve
+from true_compass.core.crank.phasing import DueToFire, companion_of, due_to_fire
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
-from true_compass.core.phasing import DueToFire, companion_of, due_to_fire
 from true_compass.core.state import tried_words
 from true_compass.core.strokes import Stroke
 from true_compass.core.units import thou_words
+from true_compass.core.valves.cam import ExtraItem, Valve
 from true_compass.drawing.chips import Chip
 from true_compass.drawing.codes import Place
 from true_compass.drawing.ring import place_of, shown_degrees

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext
-from true_compass.core.adjust import preload_range_words
+from true_compass.core.adjusting.tasks import preload_range_words
+from true_compass.core.cautions import IN_SHORT
 from true_compass.core.items import Kind
 from true_compass.drawing.chips import Chip, chip_figure, low_chip, valve_chip
 from true_compass.drawing.dials import RADIUS, Dials, rotor_sense, rotor_title
@@ -24,7 +25,6 @@ CARE_HEIGHT: Final = 22.0
 AT_LEFT: Final = 0.27
 AT_RIGHT: Final = 0.73
 HINT: Final = "Drag the ring to turn"
-CARE: Final = "Plugs out, keys away, bar by hand. The maker's manual comes first."
 
 
 class Headline(Painted):
@@ -109,7 +109,7 @@ class DialsView(Painted):
             title_box = QRectF(width * share - 105, 0, 210, TITLE_HEIGHT)
             draw_text(p, title_box, title, NOTE + 1, theme.ink, Weight.LABEL, CENTRE)
         care = QRectF(0, self.logical_height - CARE_HEIGHT, width, 20)
-        draw_text(p, care, CARE, NOTE, theme.ink2, Weight.BODY, LEFT)
+        draw_text(p, care, IN_SHORT, NOTE, theme.ink2, Weight.BODY, LEFT)
 
 
 @contextmanager
@@ -242,7 +242,7 @@ class AdjustList(Painted):
             wordings = [f"Zero lash, then {words}." for words in shorter]
         line = QRectF(0, y, width, 20)
         draw_one_of(p, line, wordings, BODY - 1, theme.ink, Weight.LABEL)
-        draw_text(p, QRectF(0, y + 22, width, 20), CARE, NOTE, theme.ink2)
+        draw_text(p, QRectF(0, y + 22, width, 20), IN_SHORT, NOTE, theme.ink2)
 
     def _paint_chip(self, p: QPainter, box: QRectF, chip: Chip) -> None:
         theme = self.look.theme

@@ -30,7 +30,7 @@ from true_compass.app.workspaces.watch.figures import (
 )
 from true_compass.app.workspaces.watch.ring_view import RingView
 from true_compass.app.workspaces.watch.selection import Selection
-from true_compass.core.layout import Form
+from true_compass.core.crank.layout import Form
 from true_compass.core.state import AS_SET
 from true_compass.session.session import Session
 

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.state import AS_SET, Rig
-from true_compass.core.timing import CylinderCycle
+from true_compass.core.valves.timing import CylinderCycle
 
 
 class CycleModel(QObject):

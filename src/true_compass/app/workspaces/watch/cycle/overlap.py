@@ -13,7 +13,7 @@ from true_compass.app.workspaces.watch.cycle.panel import (
     Panel,
 )
 from true_compass.core.items import Kind
-from true_compass.core.timing import CylinderTimes
+from true_compass.core.valves.timing import CylinderTimes
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.lap import plain_words
 from true_compass.drawing.lens import Lens

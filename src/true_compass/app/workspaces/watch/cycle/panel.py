@@ -12,7 +12,7 @@ from true_compass.app.hints import show_hint
 from true_compass.app.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, names_in_full
 from true_compass.app.workspaces.watch.cycle.model import CycleModel
-from true_compass.core.stops import whole_degrees
+from true_compass.core.adjusting.stops import whole_degrees
 from true_compass.drawing.stills import Paint, Stills
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight

@@ -12,7 +12,7 @@ from true_compass.app.workspaces.watch.cycle.panel import (
     SENTENCE,
     Panel,
 )
-from true_compass.core.cylinder import (
+from true_compass.core.crank.cylinder import (
     clearance_cm3,
     compression_from_closing,
     piston_speed_mm_per_deg,
@@ -21,8 +21,8 @@ from true_compass.core.cylinder import (
     volume_cm3,
 )
 from true_compass.core.items import Kind
-from true_compass.core.train import LashAt
 from true_compass.core.units import MM_PER_THOU
+from true_compass.core.valves.train import LashAt
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import LABEL, NOTE, Weight
 from true_compass.drawing.train import TrainDrawing, TrainPose

@@ -1,0 +1,261 @@
+"""Which firing orders a crank allows, and how they differ.
+
+Each cylinder is at TDC twice a cycle; an order chooses one of the two for all but cylinder 1. So a
+crank of n cylinders has 2^(n-1) choices. A choice in which all fire at different angles is an
+order: a sequence with its intervals. The others are counted as firing together.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Bools, Floats
+from true_compass.core.crank.firing import (
+    EVEN_DEG,
+    SAME_DEG,
+    Groups,
+    are_even,
+    cannot_follow,
+    groups_of,
+    groups_text,
+    parse_groups,
+    second_turns,
+)
+from true_compass.core.crank.layout import Form, Layout
+from true_compass.core.limits import EngineError
+from true_compass.core.strokes import Stroke
+
+MOST_COMPARED: Final = 3000
+
+
+@dataclass(frozen=True, eq=False)
+class OrderTable:
+    """Orders of one crank, a row each, the most even first.
+
+    `offsets_deg` `(K, C)` are firing offsets by cylinder; `sequence` `(K, C)` cylinder numbers in
+    firing order; `intervals_deg` `(K, C)` the gap after each firing; `even` `(K,)`.
+    `together_deg` `(J, C)` are the offsets of the choices in which some fire together.
+    """
+
+    offsets_deg: Floats
+    sequence: NDArray[np.int8]
+    intervals_deg: Floats
+    even: Bools
+    together_deg: Floats
+
+    def __len__(self) -> int:
+        """Number of orders in which all fire apart."""
+        return len(self.sequence)
+
+    def order(self, row: int) -> tuple[int, ...]:
+        """One order as cylinder numbers."""
+        return tuple(self.sequence[row].tolist())
+
+
+def all_orders(layout: Layout) -> OrderTable:
+    """Every choice that a crank allows; about 2^17 rows for 18 cylinders.
+
+    >>> from true_compass.core.crank.makers import inline
+    >>> table = all_orders(inline(4).layout)
+    >>> [table.order(row) for row in np.flatnonzero(table.even)]
+    [(1, 2, 4, 3), (1, 3, 4, 2)]
+    """
+    tdc_deg = layout.tdc_deg
+    count = len(tdc_deg)
+    choices = np.arange(2 ** (count - 1), dtype=np.uint32)
+    late = np.zeros((len(choices), count), dtype=bool)
+    for cylinder in range(1, count):
+        late[:, cylinder] = choices >> (cylinder - 1) & 1
+    offsets = tdc_deg + TURN_DEG * late
+    rows = np.argsort(offsets, axis=1, kind="stable").astype(np.int8)
+    ends = np.take_along_axis(offsets, rows.astype(np.intp), axis=1)
+    intervals = np.diff(ends, axis=1, append=CYCLE_DEG)
+    apart = np.all(intervals > SAME_DEG, axis=1) if count > 1 else np.ones(1, dtype=bool)
+    # Cylinder 1 fires at 0, so one that shares its TDC early would be sorted beside it.
+    together = offsets[~apart]
+    offsets, rows, intervals = offsets[apart], rows[apart], intervals[apart]
+    # The sum of squares is least when all gaps are alike, and grows with every departure.
+    squares = np.round((intervals**2).sum(axis=1), 3)
+    even = np.ptp(intervals, axis=1) <= EVEN_DEG
+    keys = (rows[:, column] for column in reversed(range(count)))
+    by = np.lexsort((*keys, squares, ~even))
+    return OrderTable(offsets[by], rows[by] + np.int8(1), intervals[by], even[by], together)
+
+
+def best_order(layout: Layout) -> Groups:
+    """The order a builder would try first: most even, then fewest neighbours in a row.
+
+    Then shortest runs on one side. Where cylinders cannot but fire together, the choice with the
+    most firings, as even as can be.
+    """
+    table = all_orders(layout)
+    if not len(table):
+        gaps = np.diff(np.sort(table.together_deg, axis=1), axis=1, append=CYCLE_DEG)
+        firings = (gaps > SAME_DEG).sum(axis=1)
+        squares = np.round((gaps**2).sum(axis=1), 3)
+        return groups_of(table.together_deg[np.lexsort((squares, -firings))[0]])
+    squares = (table.intervals_deg**2).sum(axis=1)
+    best = table.even if table.even.any() else squares <= squares[0] + SAME_DEG
+    alike = np.flatnonzero(best)[:MOST_COMPARED].tolist()
+
+    def trouble(row: int) -> tuple[int, int, int]:
+        order = table.order(row)
+        return len(neighbours(layout, order)), longest_run(layout, order), row
+
+    return groups_of(table.offsets_deg[min(alike, key=trouble)])
+
+
+def neighbours(layout: Layout, order: Sequence[int]) -> list[tuple[int, int]]:
+    """Pairs that fire one after the other and stand side by side on a bank."""
+    beside = set()
+    for bank in range(len(layout.banks)):
+        row = layout.on_bank(bank)
+        beside |= {frozenset(pair) for pair in pairwise(row)}
+    turns = zip(order, [*order[1:], order[0]], strict=True)
+    pairs = [(a, b) for a, b in turns if frozenset((a, b)) in beside]
+    # In a twin the same two follow each other both ways; that is one pair.
+    return pairs if len(order) > 2 else pairs[:1]
+
+
+def halves(layout: Layout) -> list[int]:
+    """For each cylinder its side: bank, row of a radial, or half of a single bank."""
+    if layout.form is Form.RADIAL:
+        return [seat.throw for seat in layout.seats]
+    if len(layout.banks) > 1:
+        return [seat.bank for seat in layout.seats]
+    row = layout.on_bank(0)
+    return [0 if row.index(n + 1) < len(row) / 2 else 1 for n in range(len(row))]
+
+
+def longest_run(layout: Layout, order: Sequence[int]) -> int:
+    """Most firings in a row on one side (see `halves`), round the cycle."""
+    sides = halves(layout)
+    around = [sides[cylinder - 1] for cylinder in order]
+    if len(set(around)) == 1:
+        return len(around)
+    start = next(i for i in range(len(around)) if around[i] != around[i - 1])
+    turned = around[start:] + around[:start]
+    longest = run = 1
+    for before, after in pairwise(turned):
+        run = run + 1 if after == before else 1
+        longest = max(longest, run)
+    return longest
+
+
+def backwards(groups: Groups) -> Groups:
+    """The order read in the wrong direction, from cylinder 1; those that fire together stay so.
+
+    >>> backwards(((1,), (3,), (4,), (2,))), backwards(((1, 4), (2, 3)))
+    (((1,), (2,), (4,), (3,)), ((1, 4), (2, 3)))
+    """
+    return (groups[0], *reversed(groups[1:]))
+
+
+def nearest_orders(
+    table: OrderTable, wanted: Sequence[int], most: int = 3
+) -> list[tuple[int, ...]]:
+    """The possible orders that differ from a wanted one in the fewest places, even ones first."""
+    if not len(table):
+        return []
+    differ = np.count_nonzero(table.sequence != np.array(wanted, dtype=np.int8), axis=1)
+    found: list[tuple[int, ...]] = []
+    for row in np.lexsort((np.arange(len(table)), differ, ~table.even)).tolist():
+        order = table.order(row)
+        if order not in found:
+            found.append(order)
+        if len(found) == most:
+            break
+    return found
+
+
+def other_hand(layout: Layout) -> Layout:
+    """The same crank built as its mirror image: every pin on the other side."""
+    return replace(
+        layout,
+        throws=tuple(
+            replace(throw, angle_deg=-throw.angle_deg % TURN_DEG, split_deg=-throw.split_deg)
+            for throw in layout.throws
+        ),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What is said about a typed order. `nearest` are orders that this crank allows."""
+
+    good: bool
+    head: str
+    body: str
+    nearest: tuple[tuple[int, ...], ...] = ()
+
+
+def judge_order(layout: Layout, text: str, table: OrderTable | None = None) -> Verdict:
+    """Whether a crank allows an order as it is typed, and what its gaps are, or why not.
+
+    `table` are all orders of the crank, where they are known already.
+
+    >>> from true_compass.core.crank.makers import inline
+    >>> judge_order(inline(4).layout, "1-2-3-4").head
+    'Not on this crank: 4 cannot follow 3.'
+    """
+    count = layout.cylinder_count
+    try:
+        groups = parse_groups(text)
+    except EngineError as error:
+        return Verdict(False, "Not an order.", f"It {error}.")
+    named = sum(len(group) for group in groups)
+    if named != count:
+        return Verdict(False, "Another engine.", f"It names {named} cylinders, not {count}.")
+    failure = cannot_follow(layout.tdc_deg, groups)
+    if failure is None:
+        return Verdict(True, f"{groups_text(groups)} is possible.", _fit_words(layout, groups))
+    first, second = failure.own_deg
+    body = f"{failure.cylinder} is at TDC at {first:.4g}° and {second:.4g}°"
+    body += "." if failure.tie else f", and after {failure.before} both have already passed."
+    flat = [cylinder for group in groups for cylinder in group]
+    nearest = tuple(nearest_orders(all_orders(layout) if table is None else table, flat))
+    return Verdict(False, f"Not on this crank: {failure.head}.", body, nearest)
+
+
+def _fit_words(layout: Layout, groups: Groups) -> str:
+    late = second_turns(layout.tdc_deg, groups)[0]
+    gaps = intervals_of(layout.tdc_deg + TURN_DEG * np.array(late))
+    words = f"Its gaps are {gaps_words(gaps)}."
+    if not are_even(gaps):
+        words = f"Uneven: {gaps_words(gaps)}."
+    return words if len(groups) == layout.cylinder_count else f"Some fire together. {words}"
+
+
+def intervals_of(offsets_deg: Floats) -> tuple[float, ...]:
+    """Crank degrees from each firing to the next, one a group, from cylinder 1."""
+    at = [float(offsets_deg[group[0] - 1]) for group in groups_of(offsets_deg)]
+    return tuple(after - before for before, after in pairwise([*at, CYCLE_DEG]))
+
+
+def gaps_words(gaps_deg: Sequence[float]) -> str:
+    """Gaps in few characters: `120°`, or `90° to 150°`."""
+    least, most = min(gaps_deg), max(gaps_deg)
+    return f"{least:.4g}°" if are_even(gaps_deg) else f"{least:.4g}° to {most:.4g}°"
+
+
+def spark_words(groups: Groups, offsets_deg: Floats) -> str:
+    """What the first wrong spark does when leads go round the cap the wrong way.
+
+    It comes at the second firing angle, to the cylinders that are last in turn.
+    """
+    if len(groups) < 3:
+        return "Read either way it is the same order."
+    at = float(offsets_deg[groups[1][0] - 1])
+    parts = []
+    for wrong in groups[-1]:
+        cycle_deg = (at - float(offsets_deg[wrong - 1])) % CYCLE_DEG
+        parts.append(f"{wrong}, which is on its {Stroke(int(cycle_deg // 180)).word} stroke")
+    first = " and ".join(map(str, groups[0]))
+    return (
+        f"Leads fitted round the cap the wrong way give this. After {first} the spark goes to "
+        f"{'; and to '.join(parts)}. It spits back."
+    )
