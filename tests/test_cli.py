@@ -107,6 +107,16 @@ def test_orders_of_a_crank(
     )
 
 
+def test_an_order_read_backwards(capsys: pytest.CaptureFixture[str]) -> None:
+    # Spark of the second firing reaches the last of the order, 120° before its compression TDC on.
+    told = run("orders birch --backwards", capsys)
+    assert told.startswith("Backwards it is 1-4-2-6-3-5")
+    pins = "orders --pins 0,180,180,0 --backwards=1-3-4-2 --json"
+    assert json.loads(run(pins, capsys))["backwards"] == "1-2-4-3"
+    judged = json.loads(run(pins.replace("1-3-4-2", "1-2-3-4"), capsys, code=1))
+    assert not judged["possible"]
+
+
 def test_orders_for_people(capsys: pytest.CaptureFixture[str]) -> None:
     assert "even    1-3-4-2   gaps 180 180 180 180" in run("orders alder", capsys)
 
@@ -321,6 +331,7 @@ def test_a_thin_plan_is_called_unsafe(capsys: pytest.CaptureFixture[str]) -> Non
         ("draw pie birch -o x.png", "invalid choice: 'pie'"),
         ("draw ring birch -o /no/such/place/x.png", "could not be written"),
         ("orders --pins 0,x", "--pins must be a number of degrees, not 'x'"),
+        ("orders --pins 0,180 --backwards", "--backwards needs an order here"),
         ("orders --pins 0,180 --banks 0", "--banks names 1 of the angles, but --pins 2"),
         ("orders birch --pins 0,180", "but not both"),
         ("orders", "name an engine file or a demo rig, or give --pins"),

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -12,6 +13,7 @@ from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import MAKERS, EngineWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.watch.workspace import View, WatchWorkspace
+from true_compass.core.crank.orders import backwards_words
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -189,7 +191,7 @@ def test_backwards_it_spits(open_window: MakeWindow) -> None:
     workspace = orders(open_window("birch"))
     row = workspace.table.row
     assert row is not None
-    head, body = workspace.model.backwards_words(row)
+    head, body = backwards_words(workspace.model.layout, row.groups, np.array(row.offsets_deg))
     assert head == "Backwards it is 1-4-2-6-3-5"
     assert "After 1 the spark goes to 4, which is on its exhaust stroke. It spits back." in body
 

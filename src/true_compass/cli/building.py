@@ -9,6 +9,8 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
+import numpy as np
+
 from true_compass.cli.common import (
     Outcome,
     UsageError,
@@ -18,17 +20,26 @@ from true_compass.cli.common import (
     rounded,
     source_record,
 )
-from true_compass.core.angles import CYCLE_DEG, Floats
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
 from true_compass.core.crank import makers
 from true_compass.core.crank.firing import (
     Groups,
+    cannot_follow,
     groups_of,
     groups_text,
     parse_firing_order,
     parse_groups,
+    second_turns,
 )
 from true_compass.core.crank.layout import Bank, Form, Layout, Seat, Throw
-from true_compass.core.crank.orders import OrderTable, all_orders, judge_order, nearest_orders
+from true_compass.core.crank.orders import (
+    OrderTable,
+    all_orders,
+    backwards,
+    backwards_words,
+    judge_order,
+    nearest_orders,
+)
 from true_compass.core.engine import Engine, even_inline
 from true_compass.core.findings import Finding, Severity, findings
 from true_compass.core.limits import LIMITS, EngineError
@@ -101,6 +112,9 @@ def run_orders(options: argparse.Namespace) -> str | Outcome:
         layout, source = engine.layout, source_record(options.target, engine)
     if options.test is not None:
         return _tested(layout, options, source)
+    if options.backwards is not None:
+        own = engine.order_text if options.target is not None else ""
+        return _read_backwards(layout, options, own, source)
     table = all_orders(layout)
     if options.json:
         return orders_json(table, source)
@@ -118,6 +132,26 @@ def _tested(layout: Layout, options: argparse.Namespace, source: dict[str, Any])
     lines = [verdict.head, verdict.body]
     lines += [f"Nearest on this crank: {', '.join(nearest)}."] if nearest else []
     return Outcome("\n".join(filter(None, lines)), code)
+
+
+def _read_backwards(
+    layout: Layout, options: argparse.Namespace, own: str, source: dict[str, Any]
+) -> Outcome:
+    """`orders --backwards`: an order read the wrong way, and what the sparks do then."""
+    text = options.backwards or own
+    if not text:
+        raise UsageError("--backwards needs an order here, such as --backwards=1-3-4-2")
+    groups = parse_groups(text)
+    named = sum(len(group) for group in groups)
+    if named != layout.cylinder_count or cannot_follow(layout.tdc_deg, groups):
+        options.test = text
+        return _tested(layout, options, source)
+    offsets = layout.tdc_deg + TURN_DEG * np.array(second_turns(layout.tdc_deg, groups)[0])
+    head, body = backwards_words(layout, groups, offsets)
+    if options.json:
+        turned = groups_text(backwards(groups))
+        return Outcome(json.dumps({"source": source, "backwards": turned, "says": body}))
+    return Outcome(f"{head}\n{body}")
 
 
 def orders_text(table: OrderTable) -> str:
@@ -306,6 +340,13 @@ def add_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     orders.add_argument("--pins", help="pin angle of each cylinder, such as 0,180,180,0")
     orders.add_argument("--banks", help="bank angle of each cylinder, such as 45,-45")
     orders.add_argument("--test", metavar="ORDER", help="judge one order: 0 possible, 1 not")
+    orders.add_argument(
+        "--backwards",
+        nargs="?",
+        const="",
+        metavar="ORDER",
+        help="read an order the wrong way round: the engine's own, or this one",
+    )
     orders.add_argument("--json", action="store_true", help="print JSON")
     check = commands.add_parser("check", help="what is wrong or worth a look in an engine file")
     check.set_defaults(run=run_check)

@@ -51,6 +51,11 @@ class OrderTable:
         """Number of orders in which all fire apart."""
         return len(self.sequence)
 
+    def only(self, keep: Bools) -> "OrderTable":
+        """The rows to keep, and none that fire together."""
+        of = (self.offsets_deg, self.sequence, self.intervals_deg, self.even)
+        return OrderTable(of[0][keep], of[1][keep], of[2][keep], of[3][keep], self.together_deg[:0])
+
     def order(self, row: int) -> tuple[int, ...]:
         """One order as cylinder numbers."""
         return tuple(self.sequence[row].tolist())
@@ -70,11 +75,54 @@ def all_orders(layout: Layout) -> OrderTable:
     late = np.zeros((len(choices), count), dtype=bool)
     for cylinder in range(1, count):
         late[:, cylinder] = choices >> (cylinder - 1) & 1
-    offsets = tdc_deg + TURN_DEG * late
+    return _table_of(tdc_deg + TURN_DEG * late)
+
+
+def even_orders(layout: Layout) -> OrderTable:
+    """The even ones alone, without making the others: at most 2^(n/2 - 1) choices are looked at.
+
+    In an even order the k-th firing lies within k × `EVEN_DEG` of k × 720/n, so that each of these
+    places is one cylinder's, and most cylinders have but one.
+
+    >>> from true_compass.core.crank.makers import radial, vee
+    >>> len(even_orders(vee(16, 45).layout)), len(even_orders(radial(9).layout))
+    (128, 1)
+    """
+    tdc_deg = layout.tdc_deg
+    count = len(tdc_deg)
+    step_deg = CYCLE_DEG / count
+    places: list[dict[int, bool]] = []
+    for at_deg in tdc_deg.tolist():
+        near = {}
+        for late in (False, True):
+            place = round((at_deg + TURN_DEG * late) / step_deg)
+            off_deg = abs(at_deg + TURN_DEG * late - place * step_deg)
+            if place < count and off_deg <= count * EVEN_DEG:
+                near[place] = late
+        places.append(near)
+    chosen: list[list[bool]] = []
+
+    def choose(late: list[bool], taken: frozenset[int]) -> None:
+        if len(late) == count:
+            chosen.append(late)
+            return
+        for place, second in places[len(late)].items():
+            if place not in taken:
+                choose([*late, second], taken | {place})
+
+    choose([False], frozenset({0}))
+    choices = np.array(chosen, dtype=bool).reshape(-1, count)
+    found = _table_of(tdc_deg + TURN_DEG * choices)
+    return found.only(found.even)
+
+
+def _table_of(offsets: Floats) -> OrderTable:
+    """Choices `(J, C)` of firing offsets as a table, sorted."""
+    count = offsets.shape[1]
     rows = np.argsort(offsets, axis=1, kind="stable").astype(np.int8)
     ends = np.take_along_axis(offsets, rows.astype(np.intp), axis=1)
     intervals = np.diff(ends, axis=1, append=CYCLE_DEG)
-    apart = np.all(intervals > SAME_DEG, axis=1) if count > 1 else np.ones(1, dtype=bool)
+    apart = np.all(intervals > SAME_DEG, axis=1) if count > 1 else np.ones(len(offsets), dtype=bool)
     # Cylinder 1 fires at 0, so one that shares its TDC early would be sorted beside it.
     together = offsets[~apart]
     offsets, rows, intervals = offsets[apart], rows[apart], intervals[apart]
@@ -228,6 +276,19 @@ def _fit_words(layout: Layout, groups: Groups) -> str:
     if not are_even(gaps):
         words = f"Uneven: {gaps_words(gaps)}."
     return words if len(groups) == layout.cylinder_count else f"Some fire together. {words}"
+
+
+def backwards_words(layout: Layout, groups: Groups, offsets_deg: Floats) -> tuple[str, str]:
+    """An order read in the wrong direction: how it is spelt, and what happens then.
+
+    `offsets_deg` `(C,)` are the firing offsets of the order as it is.
+    """
+    turned = backwards(groups)
+    text = groups_text(turned)
+    body = spark_words(groups, offsets_deg)
+    if turned != groups and cannot_follow(layout.tdc_deg, turned) is None:
+        body += f" ({text} fits this crank, but not this cam.)"
+    return f"Backwards it is {text}", body
 
 
 def intervals_of(offsets_deg: Floats) -> tuple[float, ...]:

@@ -3,7 +3,6 @@
 from collections.abc import Callable
 from typing import Final
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QAction, QMouseEvent, QPainter, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QWidget
@@ -18,7 +17,7 @@ from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
 from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
-from true_compass.core.crank.orders import all_orders
+from true_compass.core.crank.orders import even_orders
 from true_compass.core.engine import Engine
 from true_compass.core.findings import Severity, findings
 from true_compass.core.items import Kind
@@ -222,7 +221,7 @@ class EngineWorkspace(Workspace):
         ):
             button.setEnabled(bool(step))
             button.setToolTip(f"{word} {step}")
-        even = int(np.sum(all_orders(self._session.state.engine.layout).even))
+        even = len(even_orders(self._session.state.engine.layout))
         words = f"See all {even} even orders" if even > 1 else "See the orders of this crank"
         self.orders.setText(words)
         self.update()

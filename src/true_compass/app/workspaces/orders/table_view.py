@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWh
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.look import Look, Painted
-from true_compass.app.workspaces.orders.model import COLUMNS, OrderRow, OrdersModel
+from true_compass.core.crank.listing import COLUMNS, OrderListing, OrderRow
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.orders import paint_glyph
 from true_compass.drawing.text import LEFT, draw_one_of, draw_text, text_width
@@ -31,7 +31,7 @@ class OrderTableView(Painted):
 
     def __init__(self, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
-        self._model: OrdersModel | None = None
+        self._model: OrderListing | None = None
         self._rows: list[OrderRow] = []
         self.chosen = 0
         self._first = 0
@@ -39,7 +39,7 @@ class OrderTableView(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Firing orders that this crank allows")
 
-    def show_model(self, model: OrdersModel, keep: tuple[int, ...] | None = None) -> None:
+    def show_model(self, model: OrderListing, keep: tuple[int, ...] | None = None) -> None:
         """Show the model's rows; keep an order chosen if it is still there."""
         self._model = model
         self._rows = model.rows()

@@ -2,6 +2,7 @@
 
 from typing import Final
 
+import numpy as np
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
@@ -12,10 +13,10 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
 from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
-from true_compass.app.workspaces.orders.model import OrderRow, OrdersModel, Shown
 from true_compass.app.workspaces.orders.table_view import OrderTableView
-from true_compass.core.crank.orders import Verdict
-from true_compass.core.engine import with_order
+from true_compass.core.crank.listing import OrderListing, OrderRow, Shown
+from true_compass.core.crank.orders import Verdict, backwards_words
+from true_compass.core.engine import Engine, with_order
 from true_compass.core.state import Rig, engine_state
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.orders import paint_across
@@ -36,15 +37,15 @@ class ChosenOrder(Painted):
         super().__init__(look, parent)
         self._rig: Rig | None = None
         self._row: OrderRow | None = None
-        self._model: OrdersModel | None = None
+        self._model: OrderListing | None = None
         self.setObjectName("chosen_order")
 
-    def show_row(self, model: OrdersModel, row: OrderRow | None) -> None:
+    def show_row(self, engine: Engine, model: OrderListing, row: OrderRow | None) -> None:
         """Show a row of the model, or nothing."""
         self._model, self._row = model, row
         self._rig = None
         if row is not None and not model.mirrored:
-            self._rig = Rig.of(with_order(model.engine, row.groups))
+            self._rig = Rig.of(with_order(engine, row.groups))
         self.update()
 
     def paint(self, p: QPainter) -> None:
@@ -79,7 +80,8 @@ class ChosenOrder(Painted):
     def _paint_backwards(self, p: QPainter, box: QRectF, row: OrderRow) -> None:
         theme = self.look.theme
         assert self._model is not None
-        head, body = self._model.backwards_words(row)
+        offsets = np.array(row.offsets_deg)
+        head, body = backwards_words(self._model.layout, row.groups, offsets)
         rounded(p, box, 4, theme.sheet, flat_pen(theme.ink, 2))
         mark = QRectF(box.left() + 14, box.top() + 14, 20, 20)
         paint_problem_mark(p, mark, theme.ink, theme.on_ink)
@@ -135,7 +137,7 @@ class OrdersWorkspace(Workspace):
         super().__init__(look, parent)
         self.setObjectName("orders")
         self._session = session
-        self.model = OrdersModel(session.state.engine)
+        self.model = OrderListing(session.state.engine.layout)
         self._stale = True
         self.table = OrderTableView(look, self)
         self.chosen = ChosenOrder(look, self)
@@ -167,7 +169,7 @@ class OrdersWorkspace(Workspace):
         """Work out the orders only when someone looks."""
         if self._stale:
             self._stale = False
-            self.model = OrdersModel(self._session.state.engine)
+            self.model = OrderListing(self._session.state.engine.layout)
             self.field.clear()
             self.table.show_model(self.model, self._session.state.engine.firing_order)
             self._show_words()
@@ -193,7 +195,7 @@ class OrdersWorkspace(Workspace):
         self._arrange()
 
     def _change_hand(self) -> None:
-        self.model.mirrored = not self.model.mirrored
+        self.model.mirror()
         self.table.show_model(self.model)
         self._show_words()
         self._on_typed(self.field.text())
@@ -204,7 +206,7 @@ class OrdersWorkspace(Workspace):
         self._show_words()
 
     def _on_picked(self) -> None:
-        self.chosen.show_row(self.model, self.table.row)
+        self.chosen.show_row(self._session.state.engine, self.model, self.table.row)
         row = self.table.row
         current = row is not None and row.offsets_deg == tuple(
             self._session.state.engine.firing_offsets_deg.tolist()

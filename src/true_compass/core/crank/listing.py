@@ -1,4 +1,4 @@
-"""What the Orders workspace shows: rows of one crank, sorted and filtered, and a verdict."""
+"""Orders of one crank as they are listed: sorted and filtered, with what a reader asks of each."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -12,7 +12,6 @@ from true_compass.core.crank.firing import (
     SAME_DEG,
     Groups,
     are_even,
-    cannot_follow,
     groups_of,
     groups_text,
 )
@@ -21,7 +20,7 @@ from true_compass.core.crank.orders import (
     OrderTable,
     Verdict,
     all_orders,
-    backwards,
+    even_orders,
     gaps_words,
     halves,
     intervals_of,
@@ -29,9 +28,7 @@ from true_compass.core.crank.orders import (
     longest_run,
     neighbours,
     other_hand,
-    spark_words,
 )
-from true_compass.core.engine import Engine
 
 MOST_ROWS: Final = 2000
 
@@ -134,31 +131,35 @@ COLUMNS: Final = (
 )
 
 
-class OrdersModel:
-    """Orders of one crank, or of its mirror image."""
+class OrderListing:
+    """Orders of one crank, or of its mirror image; only the one that is shown is kept."""
 
-    def __init__(self, engine: Engine) -> None:
-        self.engine = engine
+    def __init__(self, layout: Layout) -> None:
+        self.built = layout
         self.mirrored = False
         self.shown = Shown.EVEN
         self.sorted_by = 3
         self.begins = ""
-        self._tables: dict[bool, tuple[Layout, OrderTable]] = {}
-        self._rows: dict[tuple[bool, bool], list[OrderRow]] = {}
+        self._held: tuple[Layout, OrderTable] | None = None
+        self._rows: dict[bool, list[OrderRow]] = {}
 
-    def _hand(self, mirrored: bool) -> tuple[Layout, OrderTable]:
-        if mirrored not in self._tables:
-            layout = other_hand(self.engine.layout) if mirrored else self.engine.layout
-            self._tables[mirrored] = (layout, all_orders(layout))
-        return self._tables[mirrored]
+    def _hand(self) -> tuple[Layout, OrderTable]:
+        if self._held is None:
+            layout = other_hand(self.built) if self.mirrored else self.built
+            self._held = (layout, all_orders(layout))
+        return self._held
+
+    def mirror(self) -> None:
+        """Change to the other hand of crank."""
+        self.mirrored, self._held = not self.mirrored, None
+        self._rows.clear()
 
     def _all_rows(self, together: bool) -> list[OrderRow]:
-        key = (self.mirrored, together)
-        if key not in self._rows:
-            layout, table = self._hand(self.mirrored)
+        if together not in self._rows:
+            layout, table = self._hand()
             choices = table.together_deg if together else table.offsets_deg
-            self._rows[key] = [order_row(layout, offsets) for offsets in choices[:MOST_ROWS]]
-        return self._rows[key]
+            self._rows[together] = [order_row(layout, offsets) for offsets in choices[:MOST_ROWS]]
+        return self._rows[together]
 
     def shown_next(self) -> Shown | None:
         """What the button offers: the next list that is not empty and not shown already."""
@@ -174,12 +175,12 @@ class OrdersModel:
     @property
     def layout(self) -> Layout:
         """The crank that is shown."""
-        return self._hand(self.mirrored)[0]
+        return self._hand()[0]
 
     @property
     def table(self) -> OrderTable:
         """All its orders."""
-        return self._hand(self.mirrored)[1]
+        return self._hand()[1]
 
     @property
     def even_count(self) -> int:
@@ -189,12 +190,12 @@ class OrdersModel:
     @property
     def other_even_count(self) -> int:
         """How many even ones the mirror image allows."""
-        return int(self._hand(not self.mirrored)[1].even.sum())
+        return len(even_orders(self.built if self.mirrored else other_hand(self.built)))
 
     @property
     def has_hands(self) -> bool:
         """Whether the mirror image is another crank."""
-        here, there = self.engine.layout, other_hand(self.engine.layout)
+        here, there = self.built, other_hand(self.built)
         return not bool((abs(here.tdc_deg - there.tdc_deg) < 0.01).all())
 
     def rows(self) -> list[OrderRow]:
@@ -243,12 +244,3 @@ class OrdersModel:
         if len(numbers) < count and len(set(numbers)) == len(numbers):
             return None
         return judge_order(self.layout, text, self.table)
-
-    def backwards_words(self, row: OrderRow) -> tuple[str, str]:
-        """The order read in the wrong direction: how it is spelt, and what happens then."""
-        turned = backwards(row.groups)
-        text = groups_text(turned)
-        body = spark_words(row.groups, np.array(row.offsets_deg))
-        if turned != row.groups and cannot_follow(self.layout.tdc_deg, turned) is None:
-            body += f" ({text} fits this crank, but not this cam.)"
-        return f"Backwards it is {text}", body
