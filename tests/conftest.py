@@ -9,11 +9,13 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 import pytest
 from hypothesis import settings
 from PyQt6.QtCore import QEvent
+from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from true_compass.app.main import Start, make_window
 from true_compass.app.opener import FileDialogs
 from true_compass.app.window import MainWindow
+from true_compass.drawing.documents import Paper
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.rigs import demo_rig
 from true_compass.session.session import Source
@@ -34,12 +36,20 @@ class Answers:
     def __init__(self) -> None:
         self.path: Path | None = None
         self.suggested = ""
+        self.printed: Path | None = None
 
     def dialogs(self) -> FileDialogs:
-        return FileDialogs(self._open, self._save, self._open, self._save)
+        return FileDialogs(self._open, self._save, self._open, self._save, self._print)
 
     def _open(self, _parent: QWidget) -> Path | None:
         return self.path
+
+    def _print(self, _parent: QWidget, _paper: Paper) -> QPrinter | None:
+        if self.printed is None:
+            return None
+        printer = QPrinter()
+        printer.setOutputFileName(str(self.printed))
+        return printer
 
     def _save(self, _parent: QWidget, suggested: str) -> Path | None:
         self.suggested = suggested

@@ -11,6 +11,7 @@ import pytest
 from tests.strategies import never_opens
 from true_compass.core.adjusting.comparison import compare
 from true_compass.core.state import Rig
+from true_compass.drawing.documents import A4
 from true_compass.drawing.shop_card import Card
 from true_compass.entry import main
 from true_compass.files.engine_file import save_engine
@@ -573,7 +574,7 @@ def test_a_card_of_a_plan_tells_the_turns_of_that_plan(
         for row in compare(rig):
             if row.plan is None or not row.plan.safe or row.plan.swept:
                 continue
-            card = Card(None, rig, row.plan, (900.0, 1273.0), "")  # type: ignore[arg-type]
+            card = Card(None, rig, row.plan, A4, "")  # type: ignore[arg-type]
             for number, stop in enumerate(row.plan.stops[1:], start=1):
                 told = card._after(number)
                 degrees = float(re.findall(r"([\d.]+)°", told)[0])

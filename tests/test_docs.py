@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from tools.shots import SHOTS
 
-from true_compass.app.keys import HELP
+from true_compass.app.glossary import CODES
 from true_compass.app.registry import WORKSPACES
 from true_compass.cli.common import COMMANDS, PAINTING
 from true_compass.core.adjusting.schools import SCHOOLS
@@ -46,11 +46,12 @@ def test_links_lead_somewhere(page: Path) -> None:
     assert missing == []
 
 
-def test_every_picture_is_taken_by_one_command_and_shown_in_the_readme() -> None:
-    taken = {*(f"{shot.name}.png" for shot in SHOTS), "shop-card.png"}
+def test_every_picture_is_taken_by_one_command_and_shown_in_the_gallery() -> None:
+    taken = {f"{shot.name}.png" for shot in SHOTS}
     kept = {path.name for path in (ROOT / "docs" / "screenshots").iterdir()}
-    shown = set(re.findall(r"docs/screenshots/([\w-]+\.png)", README))
-    assert taken == kept == shown
+    gallery = (ROOT / "docs" / "gallery.md").read_text(encoding="utf-8")
+    assert taken == kept == set(re.findall(r"screenshots/([\w-]+\.png)", gallery))
+    assert len(re.findall(r"docs/screenshots/([\w-]+\.png)", README)) == 3
     assert len(kept) < 20
 
 
@@ -70,7 +71,7 @@ def test_architecture_names_every_room_and_workspace() -> None:
 
 
 def test_terms_that_the_screens_use_are_explained_on_the_help_page() -> None:
-    told = {left for left, _ in HELP}
+    told = {left for left, _ in CODES}
     assert {"Margin", "Companion", "Ramp", "On, back", "Thou"} <= told
     # No code of the trade stands alone in a school's name.
     assert not [school.name for school in SCHOOLS if re.search(r"\b[A-Z]{2,}\b", school.name)]

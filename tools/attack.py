@@ -146,6 +146,7 @@ class Kept(Attack):
 
         from true_compass.app.look import Look
         from true_compass.app.main import Start
+        from true_compass.app.settings import Remembered
         from true_compass.session.session import Source
 
         random = self.random(number)
@@ -161,11 +162,13 @@ class Kept(Attack):
             last = keeping.settings.last_engine()
             keeping.settings.restore_look(Look())
             keeping.settings.geometry()
-            keeping.settings.drags()
+            keeping.settings.recent()
+            hints = keeping.settings.section("watch", {"drags": Remembered(0)})
+            hints.get("drags")
             for source in (Source(rig="birch"), last.source if last else Source()):
                 keeping.drafts.of(source)
                 keeping.progress.of(source)
-            keeping.settings.remember_drags(5)
+            hints.put("drags", 5)
             keeping.settings.write()
         for made in sorted(folder.rglob("*"), reverse=True):
             made.unlink() if made.is_file() else made.rmdir()
@@ -174,7 +177,7 @@ class Kept(Attack):
 
     def open_window(self, start: Any) -> None:
         """A whole start, to each workspace and to the end."""
-        from PyQt6.QtTest import QTest
+        from tests.qtest import QTest
 
         from true_compass.app.main import make_window
         from true_compass.app.registry import WORKSPACES
@@ -192,8 +195,11 @@ class Kept(Attack):
 def kept_files(folder: Path) -> list[Path]:
     """A folder as a lesson leaves it."""
     from dataclasses import replace
+    from datetime import UTC, datetime
 
     from true_compass.app.keeping import Keeping
+    from true_compass.app.recents import Recent
+    from true_compass.app.settings import Remembered
     from true_compass.core.items import item_named
     from true_compass.files.rigs import demo_rig
     from true_compass.session.session import Source
@@ -206,7 +212,11 @@ def kept_files(folder: Path) -> list[Path]:
     )
     keeping.settings.remember_engine(source, 114.0)
     keeping.settings.remember_geometry(b"\1\2\3")
-    keeping.settings.remember_drags(2)
+    keeping.settings.section("watch", {"drags": Remembered(0)}).put("drags", 2)
+    at = datetime(2026, 1, 1, 8, 0, tzinfo=UTC)
+    keeping.settings.remember_recent(
+        Recent(source, "Rig Birch", "inline six", 114.0, "Watch", "", "Watch, at 114°", at)
+    )
     keeping.settings.write()
     keeping.drafts.keep(source, replace(engine, rod_mm=190.0))
     done = FRESH.with_done({item_named("I1"): "set", item_named("E3"): "set"})
@@ -481,8 +491,7 @@ def work_as_typist(folder: Path, hand: str, seed: int) -> int:
         if chance < 0.5:
             own = [item for item in session.state.rig.items if hand in ("both", item.name[0])]
             item = random.choice(own)
-            done = dict(session.state.work.done)
-            how = None if item in done else "set"
+            how = None if item in session.state.work.done else "set"
             after = session.state.work.with_done({item: how}).done
             tell(rig, after, rods.get(rig))
             session.tick({item: how}, f"tick of {item.name}")

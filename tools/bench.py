@@ -8,6 +8,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -38,9 +39,7 @@ def first_frame(kind: str, folder: str) -> None:
     # What the command itself imports before it opens a window.
     from PyQt6.QtCore import QTimer
 
-    import true_compass.entry
-
-    assert true_compass.entry.main
+    import true_compass.entry  # noqa: F401
     from true_compass.app.main import Start, make_application, make_window
     from true_compass.session.session import Source
 
@@ -174,7 +173,7 @@ def bench_refusals() -> None:
         raise AssertionError("it was not refused")
 
     read(costly[-1])  # the strict model is imported once
-    slowest = max(statistics.median(times_ms(lambda t=text: read(t), 5)) for text in costly)
+    slowest = max(statistics.median(times_ms(partial(read, text), 5)) for text in costly)
     row("reading a file that is refused, the slowest", f"{slowest / 1000:.3f} s", "<= 0.3 s")
 
 
@@ -232,6 +231,7 @@ def bench_lash() -> None:
     from PyQt6.QtWidgets import QApplication
 
     from true_compass.app.main import Start, make_application, make_window
+    from true_compass.app.workspaces.watch.workspace import ONE
     from true_compass.core.crank.makers import vee
     from true_compass.session.session import Source
 
@@ -240,7 +240,7 @@ def bench_lash() -> None:
         window = make_window(Start(vee(8, 90), Source(rig="bench"), Path(folder), demo=True))
         window.resize(1280, 800)
         window.show()
-        window.workspace.toggle_cycle()
+        window.workspace.show_page(ONE)
         QApplication.processEvents()
         from true_compass.app.workspaces.watch.cycle.trying import TrySlider
 

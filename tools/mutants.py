@@ -118,7 +118,9 @@ class Finder:
         elif isinstance(node, ast.BoolOp):
             now = "or" if isinstance(node.op, ast.And) else "and"
             yield self._between(node.values[0], node.values[1], now)
-        elif isinstance(node, ast.Constant) and type(node.value) in (int, float):
+        elif isinstance(node, ast.Constant) and isinstance(node.value, int | float):
+            if isinstance(node.value, bool):
+                return
             if abs(node.value) > SMALL or node.value == 0:
                 now = (
                     str(node.value + 1)

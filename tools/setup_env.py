@@ -11,6 +11,7 @@ import shutil
 import subprocess
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
@@ -37,17 +38,17 @@ X11_LIBRARIES = {
 TEST_PROGRAMS = {"xvfb": "Xvfb", "xauth": "xauth"}
 
 
-def say(sentence):
+def say(sentence: str) -> None:
     """Print one line at once, also when the output is a pipe."""
     print(sentence, flush=True)
 
 
-def stop(sentence):
+def stop(sentence: str) -> NoReturn:
     """End with one line on stderr."""
     sys.exit("true-compass: " + sentence)
 
 
-def use_new_enough_python():
+def use_new_enough_python() -> None:
     """Go on under a newer Python when this one is too old and another is installed."""
     if sys.version_info >= OLDEST:
         return
@@ -58,7 +59,7 @@ def use_new_enough_python():
     stop("Python 3.11 or newer is needed. Run: sudo apt-get install python3.11 python3.11-venv")
 
 
-def lacks_library(file_name):
+def lacks_library(file_name: str) -> bool:
     """Whether the system cannot open this shared library."""
     try:
         ctypes.CDLL(file_name)
@@ -67,7 +68,7 @@ def lacks_library(file_name):
     return False
 
 
-def missing_packages(for_test):
+def missing_packages(for_test: bool) -> list[str]:
     """Debian names of everything that the system lacks, in a stable order."""
     libraries = dict(OFFSCREEN_LIBRARIES)
     if for_test or os.environ.get("DISPLAY"):
@@ -80,7 +81,7 @@ def missing_packages(for_test):
     return missing
 
 
-def install_packages(names):
+def install_packages(names: list[str]) -> None:
     """Install as root; otherwise stop with the exact line to type."""
     command = ["apt-get", "install", "-y", *names]
     if not shutil.which("apt-get"):
@@ -88,17 +89,16 @@ def install_packages(names):
     if os.geteuid() != 0:
         stop("some system parts are missing. Run: sudo " + " ".join(command))
     say("Installing system parts: " + " ".join(names))
-    quiet = {
-        "stdout": subprocess.DEVNULL,
-        "stderr": subprocess.DEVNULL,
-        "env": {**os.environ, "DEBIAN_FRONTEND": "noninteractive"},
-    }
-    subprocess.run(["apt-get", "update", "-qq"], check=False, **quiet)
-    if subprocess.run(command, check=False, **quiet).returncode:
+    unasked = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
+    for words in (["apt-get", "update", "-qq"], command):
+        done = subprocess.run(
+            words, check=False, env=unasked, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
+    if done.returncode:
         stop("the system parts could not be installed. Run: " + " ".join(command))
 
 
-def stamp_text(kind):
+def stamp_text(kind: str) -> str:
     """What the installed state depends on."""
     parts = [LOCKS[kind], ROOT / "pyproject.toml"]
     digest = hashlib.sha256(sys.version.encode())
@@ -107,7 +107,7 @@ def stamp_text(kind):
     return digest.hexdigest()
 
 
-def fill_venv(kind):
+def fill_venv(kind: str) -> None:
     """Install exactly the locked versions, then this project beside them."""
     say("Setting up .venv (once; about half a minute)")
     if not (VENV / "bin" / "python").exists():
@@ -126,7 +126,7 @@ def fill_venv(kind):
             stop("the libraries could not be installed. Is the network there? Then try again.")
 
 
-def make_environment(kind):
+def make_environment(kind: str) -> None:
     """Bring .venv up to date for 'run' or 'test'; cheap when nothing changed."""
     missing = missing_packages(for_test=kind == "test")
     if missing:
@@ -142,14 +142,14 @@ def make_environment(kind):
     subprocess.run(byte_code, check=False)
 
 
-def _reads(path):
+def _reads(path: Path) -> str:
     try:
         return path.read_text()
     except OSError:
         return ""
 
 
-def make_locks():
+def make_locks() -> None:
     """Resolve new versions with hashes; the one step that needs a resolver from outside."""
     resolver = ROOT / "build" / "resolver"
     subprocess.run([sys.executable, "-m", "venv", str(resolver)], check=True)

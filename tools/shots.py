@@ -11,23 +11,25 @@ import sys
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from PyQt6 import QtTest
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
 
 from true_compass.app.main import Start, make_application, make_window
+from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.cli.common import resolve_engine
-from true_compass.core.adjusting.schools import BY_WORD, Choice
 from true_compass.core.evidence.where import Look, Seen
-from true_compass.core.state import Rig, WhatIf
-from true_compass.drawing.sheets import write_pages
-from true_compass.drawing.shop_card import A4, card_pages
+from true_compass.core.state import WhatIf
 from true_compass.session.session import Source
 
+# Its type stubs leave out that every method is static.
+QTest: Any = QtTest.QTest
 SCREENSHOTS = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -52,39 +54,51 @@ class Shot:
     longer_deg: float = 0.0
     seen: tuple[str, ...] = ()
     school: str = ""
+    page: str = ""
 
 
 SHOTS = (
+    Shot("front", page="Front", at_deg=0.0, ticks=2),
     Shot("watch-light"),
     Shot("watch-dark", dark=True),
-    Shot("watch-between", rig="alder", at_deg=187.0),
-    Shot("watch-projector", projector=True),
     Shot("watch-v8", rig="cedar", at_deg=305.0),
-    Shot("watch-v12", rig="oak", at_deg=20.0, dark=True),
     Shot("watch-radial", rig="acacia", at_deg=162.0),
-    Shot("watch-flat", rig="hornbeam", at_deg=100.0),
-    Shot("watch-diagram", rig="birch", at_deg=352.0, keys="T", lash_mm=0.1),
-    Shot("watch-lens", keys="Z"),
-    Shot("watch-train", rig="alder", at_deg=420.0, keys="T", tab="Train", dark=True),
+    Shot("watch-lap", rig="birch", at_deg=352.0, keys="T", lash_mm=0.1),
     Shot("stops", keys="S", at_deg=0.0, ticks=2),
     Shot(
         "stops-do", rig="hickory", keys="S", tab="Do", school="firing-order", at_deg=682.5, ticks=2
     ),
-    Shot("stops-compare", rig="sycamore", keys="S", tab="Compare", at_deg=0.0, longer_deg=40.0),
-    Shot("stops-where", keys="S", tab="Where", seen=("closing I3", "loose E5")),
     Shot("engine", rig="cedar", keys="E"),
     Shot("orders", keys="O", typed="1-5-3-4-2-6"),
 )
+BEFORE = ("acacia", "alder", "cedar")
+"""Engines that were open before, for the front page."""
+
+
+def set_the_scene(window: MainWindow, shot: Shot) -> None:
+    """Three engines looked at before, the valves of this one begun, then the page asked for."""
+    for rig, word in zip(BEFORE, ("Orders", "Stops", "Watch"), strict=True):
+        window.opener.open_rig(rig)
+        window.go_to(word)
+        window.session.turn_to(305.0)
+    window.opener.open_rig(shot.rig)
+    window.go_to("Stops", "Do it")
+    assert isinstance(window.workspace, StopsWorkspace)
+    for _ in range(shot.ticks):
+        window.workspace.set_button.click()
+    window.go_to(shot.page)
+    window.workspace.focus_first().setFocus(Qt.FocusReason.TabFocusReason)
+    QApplication.processEvents()
 
 
 def take(shot: Shot, folder: Path) -> Path:
     """Draw one picture as the program draws it, with settings of its own."""
     with tempfile.TemporaryDirectory() as settings:
         engine = resolve_engine(shot.rig)
-        window = make_window(Start(engine, Source(rig=shot.rig), Path(settings), demo=True))
         # The hint for a first start would hide the lash, which is what stands there in class.
-        window.settings.remember_drags(3)
-        window.workspace.restore(window.settings)
+        (Path(settings) / "demo").mkdir()
+        (Path(settings) / "demo" / "settings.json").write_text('{"watch.drags": 3}')
+        window = make_window(Start(engine, Source(rig=shot.rig), Path(settings), demo=True))
         window.look.set_still(True)
         window.look.set_dark(shot.dark)
         window.look.set_text_percent(shot.percent)
@@ -122,18 +136,12 @@ def take(shot: Shot, folder: Path) -> Path:
             assert field is not None
             field.setText(shot.typed)
         QApplication.processEvents()
+        if shot.page:
+            set_the_scene(window, shot)
         path = folder / f"{shot.name}.png"
         window.grab().save(str(path))
         window.close()
         window.deleteLater()
-    return path
-
-
-def take_card(folder: Path) -> Path:
-    """The shop card of a V8, as the program writes it."""
-    rig = Rig.of(resolve_engine("cedar"))
-    path = folder / "shop-card.png"
-    write_pages(path, A4, card_pages(rig, BY_WORD["two-stop"].plan(rig, Choice())))
     return path
 
 
@@ -156,7 +164,8 @@ def main() -> int:
     parser.add_argument("--advance", type=float, default=0.0)
     options = parser.parse_args()
     application = make_application()
-    shots, folder = SHOTS, options.out or SCREENSHOTS
+    folder = options.out or SCREENSHOTS
+    shots: tuple[Shot, ...] = SHOTS
     if options.out:
         wide, high = options.size.split("x")
         shots = (
@@ -179,8 +188,6 @@ def main() -> int:
     folder.mkdir(parents=True, exist_ok=True)
     for shot in shots:
         print(take(shot, folder))
-    if not options.out:
-        print(take_card(folder))
     del application
     return 0
 

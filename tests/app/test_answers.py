@@ -5,11 +5,11 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QApplication
 
 from tests.app.test_stops import press, stops
 from tests.conftest import MakeWindow
+from tests.qtest import QTest
 from tests.strategies import never_opens
 from true_compass.app.hints import plain_hint
 from true_compass.app.main import Start, make_window
@@ -218,20 +218,22 @@ def test_names_are_text_in_hints_and_menus(open_window: MakeWindow) -> None:
     assert "<img" not in hint
     assert plain_hint("5 < 6") == "<qt>5 &lt; 6</qt>"
     assert plain_hint("plain") == "plain"
-    window.open_menu()
-    texts = [action.text() for action in window.menu.actions()]
+    window.lists.open_menu()
+    texts = [action.text() for action in window.lists.menu.actions()]
     assert not any("& <" in text.replace("&&", "") for text in texts)
-    window.menu.close()
+    window.lists.menu.close()
     assert window.windowTitle().startswith(name)
 
 
 def test_opening_the_menu_leaks_no_menus(open_window: MakeWindow, qapp: QApplication) -> None:
     window = open_window("birch")
+    window.lists.open_menu()
+    before = len(window.lists.menu.children())
     for _ in range(5):
-        window.open_menu()
-        window.menu.close()
+        window.lists.open_menu()
+        window.lists.menu.close()
         qapp.sendPostedEvents(None, 52)  # deferred deletes
-    assert len(window.menu.findChildren(QMenu)) == 6
+    assert len(window.lists.menu.children()) == before
 
 
 def test_the_first_window_is_no_larger_than_the_screen(tmp_path: Path, qapp: QApplication) -> None:

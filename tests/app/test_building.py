@@ -5,10 +5,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit
 
 from tests.conftest import Answers, MakeWindow
+from tests.qtest import QTest
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import MAKERS, EngineWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace

@@ -5,10 +5,10 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip, QWidget
 
 from tests.conftest import Answers, MakeWindow
+from tests.qtest import QTest
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import EngineWorkspace
 from true_compass.app.workspaces.watch.cycle.page import CyclePage, Tab

@@ -7,6 +7,7 @@ import pytest
 
 from true_compass.app.workspaces.engine import readers
 from true_compass.core.limits import EngineError
+from true_compass.core.units import parse_numbers
 
 
 @pytest.mark.parametrize(
@@ -23,7 +24,7 @@ from true_compass.core.limits import EngineError
         (readers.show_advances, readers.read_advances, "A 2 0, B -1.5 3"),
         (readers.show_banks, readers.read_banks, "A -45 ahead, B 45 offset 12"),
         (readers.show_marks, readers.read_marks, "pulley 0 creeps = TDC, flywheel_rim 120"),
-        (readers.numbers, readers.parse_numbers, "0 90 270.5 180"),
+        (readers.numbers, parse_numbers, "0 90 270.5 180"),
         (readers.words, readers.read_words, "A A B B"),
     ],
 )

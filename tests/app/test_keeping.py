@@ -9,9 +9,9 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtTest import QTest
 
 from tests.conftest import Answers, MakeWindow
+from tests.qtest import QTest
 from true_compass.app.window import MainWindow
 from true_compass.core.items import item_named
 from true_compass.files.engine_file import read_engine

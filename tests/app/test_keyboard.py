@@ -3,10 +3,10 @@
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QHelpEvent, QWheelEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
 from tests.conftest import MakeWindow
+from tests.qtest import QTest
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.stops.workspace import COMPARE, DO, WHERE, StopsWorkspace

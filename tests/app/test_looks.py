@@ -3,12 +3,13 @@
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QWidget
 
 from tests.conftest import MakeWindow
+from tests.qtest import QTest
 from true_compass.app.controls import DrawnButton
-from true_compass.app.keys import HELP, DigitKeys
+from true_compass.app.glossary import CODES
+from true_compass.app.keys import DigitKeys
 from true_compass.app.look import TEXT_SIZES, Look, Painted
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.settings import Settings
@@ -215,6 +216,6 @@ def test_text_sizes_are_remembered(
 
 
 def test_the_help_explains_every_code_in_words() -> None:
-    words = " ".join(f"{left} {right}" for left, right in HELP)
+    words = " ".join(f"{left} {right}" for left, right in CODES)
     for term in ("compression TDC", "overlap TDC", "margin", "Companion", "Ramp", "thou", "free"):
         assert term.lower() in words.lower()

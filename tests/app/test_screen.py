@@ -9,7 +9,7 @@ SCRIPT = """
 import sys
 from pathlib import Path
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtTest import QTest
+from tests.qtest import QTest
 from true_compass.app.main import Start, make_application, make_window
 from true_compass.session.session import Source
 
@@ -22,8 +22,8 @@ assert QTest.qWaitForWindowExposed(window)
 QTest.keyClick(window, Qt.Key.Key_Space)
 assert window.session.state.crank_deg == 360.0, window.session.state.crank_deg
 QTest.keyClick(window, Qt.Key.Key_F10)
-assert window.menu.isVisible()
-window.menu.close()
+assert window.lists.menu.isVisible()
+window.lists.menu.close()
 picture = window.screen().grabWindow(window.winId()).toImage()
 colours = {picture.pixelColor(x, y).name() for x in range(0, 1200, 40) for y in range(0, 760, 40)}
 assert len(colours) > 6, colours

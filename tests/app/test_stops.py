@@ -6,10 +6,11 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from tests.conftest import Answers, MakeWindow
+from tests.qtest import QTest
+from true_compass.app.preview import Preview
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.workspace import DO, TABS, StopsWorkspace
@@ -20,6 +21,13 @@ from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.work import deed_name
 
 Key = Qt.Key
+
+
+def preview_of(window: MainWindow) -> Preview:
+    preview = window.findChild(Preview)
+    assert preview is not None
+    assert preview.isVisible()
+    return preview
 
 
 def stops(window: MainWindow) -> StopsWorkspace:
@@ -250,6 +258,7 @@ def test_what_is_only_tried_reaches_no_plan_and_no_card(
     for name in ("tried.svg", "set.svg"):
         answers.path = tmp_path / name
         workspace.card_button.click()
+        preview_of(window).save_button.click()
         cards.append((tmp_path / name).read_text(encoding="utf-8"))
         window.session.try_out(AS_SET)
     assert cards[0] == cards[1]
@@ -378,8 +387,10 @@ def test_the_shop_card_is_written_where_asked(
     workspace = stops(window)
     answers.path = tmp_path / "card"
     workspace.card_button.click()
+    preview = preview_of(window)
+    preview.save_button.click()
     assert answers.suggested == "cedar-two-stop.pdf"
     assert (tmp_path / "card.pdf").read_bytes().startswith(b"%PDF")
     answers.path = tmp_path / "no" / "card.pdf"
-    workspace.card_button.click()
+    preview.save_button.click()
     assert "could not be written" in window.note.text

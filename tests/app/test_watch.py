@@ -3,11 +3,11 @@
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 from pytestqt.qtbot import QtBot
 
 from tests.conftest import MakeWindow
+from tests.qtest import QTest
 from true_compass.app.turn_bar import StepButton
 from true_compass.app.window import TURNED_BACK, MainWindow
 from true_compass.app.workspaces.watch.ring_view import RingView

@@ -1,18 +1,20 @@
 """Files, looks, notes and what outlasts a close, in the real window."""
 
+import sys
 from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QAction, QDropEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from tests.conftest import Answers, MakeWindow
+from tests.qtest import QTest
 from true_compass.app import main
 from true_compass.app.look import Painted
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.window import MainWindow
+from true_compass.app.workspaces.watch.workspace import WatchWorkspace
 from true_compass.files.rigs import rig_names, rig_text
 
 Key = Qt.Key
@@ -23,12 +25,9 @@ ALDER = FIXTURE.read_text(encoding="utf-8")
 
 
 def menu_action(window: MainWindow, words: str) -> QAction:
-    QTest.mouseClick(window.strip.picker, Qt.MouseButton.LeftButton)
-    window.menu.hide()
-    actions = list(window.menu.actions())
-    for action in tuple(actions):
-        menu = action.menu()
-        actions += menu.actions() if menu is not None else []
+    QTest.mouseClick(window.strip.menu_button, Qt.MouseButton.LeftButton)
+    window.lists.menu.hide()
+    actions = window.lists.menu.actions()
     return next(action for action in actions if action.text().startswith(words))
 
 
@@ -60,9 +59,15 @@ def wrong(tmp_path: Path) -> Path:
 def test_the_rig_picker_opens_each_demo_rig(open_window: MakeWindow) -> None:
     window = open_window("birch")
     for name in rig_names():
-        menu_action(window, f"Rig {name.capitalize()}").trigger()
+        QTest.mouseClick(window.strip.picker, Qt.MouseButton.LeftButton)
+        found = window.lists.found
+        assert found is not None
+        QTest.keyClicks(found.field, f"rig {name}")
+        QTest.keyClick(found.field, Key.Key_Return)
+        assert not found.isVisible()
         assert window.session.state.source.rig == name
         assert window.windowTitle().startswith(f"Rig {name.capitalize()}")
+        assert isinstance(window.workspace, WatchWorkspace)
         assert len(window.workspace.columns) == window.session.state.engine.cylinder_count
 
 
@@ -223,10 +228,10 @@ def test_nothing_lies_outside_the_window_or_the_scrolled_middle(
     for view in window.workspace.findChildren(Painted):
         if view.isVisible():
             assert window.workspace.rect().contains(view.geometry()), view
-    for view in (window.turn_bar.next_tdc, window.strip.picker):
-        parent = view.parentWidget()
+    for button in (window.turn_bar.next_tdc, window.strip.picker):
+        parent = button.parentWidget()
         assert parent is not None
-        assert parent.rect().contains(view.geometry())
+        assert parent.rect().contains(button.geometry())
 
 
 def test_a_very_long_name_stays_in_its_box(open_window: MakeWindow, single: Path) -> None:
@@ -266,11 +271,11 @@ def test_an_error_in_a_slot_is_told_and_logged(
     capsys: pytest.CaptureFixture[str],
 ) -> None:
     window = open_window("birch")
-    hook_before = main.sys.excepthook
-    monkeypatch.setattr(main.sys, "excepthook", hook_before)
+    hook_before = sys.excepthook
+    monkeypatch.setattr(sys, "excepthook", hook_before)
     main.catch_everything(tmp_path / "log")
     error = RuntimeError("a slot broke")
-    main.sys.excepthook(RuntimeError, error, None)
+    sys.excepthook(RuntimeError, error, None)
     assert window.note.problem
     assert "a slot broke" in (tmp_path / "log" / "true-compass.log").read_text()
     assert "a slot broke" in capsys.readouterr().err

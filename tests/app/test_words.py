@@ -10,10 +10,10 @@ from itertools import combinations
 import pytest
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication
 
 from tests.conftest import MakeWindow
+from tests.qtest import QTest
 from true_compass.app.window import MainWindow
 from true_compass.app.workspaces.stops.workspace import COMPARE, TABS, StopsWorkspace
 from true_compass.drawing import text

@@ -72,8 +72,9 @@ def test_orders_are_read_however_they_are_parted(text: str) -> None:
     [("rod_mm", 40.0), ("rod_mm", math.nan), ("bore_mm", math.inf), ("stroke_mm", -1.0)],
 )
 def test_an_engine_that_cannot_be_is_not_made(field: str, value: float) -> None:
+    change: dict[str, Any] = {field: value}
     with pytest.raises(EngineError) as caught:
-        replace(FOUR, **{field: value})
+        replace(FOUR, **change)
     assert caught.value.field == field
 
 
@@ -192,7 +193,8 @@ SOFT = Train(hydraulic=True)
 
 def gaps(intake_mm: float, exhaust_mm: float) -> Cam:
     sides = zip((DEFAULT_CAM.intake, DEFAULT_CAM.exhaust), (intake_mm, exhaust_mm), strict=True)
-    return Cam(*(replace(side, lash_mm=mm, ramp_mm=0.1) for side, mm in sides))
+    intake, exhaust = (replace(side, lash_mm=mm, ramp_mm=0.1) for side, mm in sides)
+    return Cam(intake, exhaust)
 
 
 def with_extras(*extras: ExtraLobe) -> dict[str, Any]:

@@ -1,5 +1,6 @@
 import itertools
 import math
+from dataclasses import fields
 
 import pytest
 from PyQt6.QtCore import QPointF, QRectF
@@ -12,9 +13,9 @@ from true_compass.core.strokes import Stroke
 from true_compass.drawing.chips import Chip, figure_within, low_chip
 from true_compass.drawing.codes import fill_stroke
 from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction, shown_degrees
-from true_compass.drawing.stills import Stills
+from true_compass.drawing.stills import MOST_BYTES, Stills
 from true_compass.drawing.text import fitted, text_width
-from true_compass.drawing.theme import Theme, Weight, load_fonts, theme
+from true_compass.drawing.theme import Theme, Weight, load_fonts, theme, tokens
 from true_compass.files.rigs import demo_rig
 
 THEMES = ("light", "dark")
@@ -174,3 +175,31 @@ def test_a_still_is_painted_once(qapp: QApplication) -> None:
     painter.end()
     assert len(calls) == 2
     assert image.pixelColor(12, 12) == image.pixelColor(22, 12) == QColor("black")
+
+
+def test_pictures_kept_have_a_bound_in_bytes(qapp: object) -> None:
+    """A crank dragged for an hour makes ever new parts; the oldest go."""
+    stills, image = Stills(), QImage(400, 400, QImage.Format.Format_RGB32)
+    painted: list[int] = []
+    p = QPainter(image)
+    box = QRectF(0, 0, 400, 400)
+    for number in range(200):
+        stills.draw(p, number, box, lambda _: painted.append(1))
+        assert stills.held_bytes <= MOST_BYTES
+    assert len(painted) == 200
+    stills.draw(p, 199, box, lambda _: painted.append(1))
+    assert len(painted) == 200
+    stills.draw(p, 0, box, lambda _: painted.append(1))
+    assert len(painted) == 201
+    p.end()
+    stills.forget()
+    assert stills.held_bytes == 0
+
+
+def test_every_token_is_read() -> None:
+    read = {field.name for field in fields(Theme)} - {"name"}
+    assert {name: set(tokens()[name]) for name in ("light", "dark")} == dict.fromkeys(
+        ("light", "dark"), read
+    )
+    assert set(tokens()) == {"light", "dark", "type"}
+    assert set(tokens()["type"]) == {"family", "files"}

@@ -12,21 +12,16 @@ from true_compass.core.adjusting.schools import BY_WORD, Choice
 from true_compass.core.adjusting.stops import Plan
 from true_compass.core.state import Rig
 from true_compass.drawing import shop_card
-from true_compass.drawing.sheets import (
-    Paint,
-    chart_sheet,
-    diagram_sheet,
-    ring_sheet,
-    write_pages,
-    write_sheet,
-)
-from true_compass.drawing.shop_card import A4, LETTER, card_pages
-from true_compass.drawing.text import fitted
+from true_compass.drawing.documents import A4, LETTER, Paint, Paper, own_size, write_document
+from true_compass.drawing.figure_sheets import chart_sheet, diagram_sheet, ring_sheet
+from true_compass.drawing.shop_card import card_pages
+from true_compass.drawing.shop_card import shop_card as card_of
+from true_compass.drawing.text import draw_paragraph, draw_text, fitted
 from true_compass.drawing.theme import Weight, load_fonts
 from true_compass.files.rigs import demo_rig, rig_names
 
 # ISO 216, and ANSI/ASME Y14.1 size A: from memory.
-PAPERS_MM = {A4: (210.0, 297.0), LETTER: (215.9, 279.4)}
+PAPERS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 LEAST_EDGE_MM = 5.0
 
 
@@ -40,13 +35,13 @@ def safe_plan(rig: Rig, school: str = "two-stop") -> Plan:
     return plan if plan.safe else BY_WORD["firing-order"].plan(rig, Choice())
 
 
-def pages_of(name: str, size: tuple[float, float] = A4) -> list[Paint]:
+def pages_of(name: str, paper: Paper = A4) -> list[Paint]:
     rig = Rig.of(demo_rig(name))
-    return card_pages(rig, safe_plan(rig), size)
+    return card_pages(rig, safe_plan(rig), paper)
 
 
-def printed(paint: Paint, size: tuple[float, float]) -> QImage:
-    image = QImage(round(size[0]), round(size[1]), QImage.Format.Format_RGB32)
+def printed(paint: Paint, paper: Paper) -> QImage:
+    image = QImage(round(paper.width), round(paper.height), QImage.Format.Format_RGB32)
     image.fill(Qt.GlobalColor.white)
     p = QPainter(image)
     paint(p)
@@ -66,13 +61,13 @@ def box_of_ink(image: QImage) -> QRectF:
     return QRectF(columns[0], inked[0], columns[-1] - columns[0], inked[-1] - inked[0])
 
 
-@pytest.mark.parametrize("size", [A4, LETTER])
+@pytest.mark.parametrize("paper", [A4, LETTER])
 @pytest.mark.parametrize("name", rig_names())
-def test_a_card_keeps_within_what_printers_reach(name: str, size: tuple[float, float]) -> None:
-    edge = LEAST_EDGE_MM / PAPERS_MM[size][0] * size[0]
-    page = QRectF(0, 0, *size).adjusted(edge, edge, -edge, -edge)
-    for paint in pages_of(name, size):
-        ink = box_of_ink(printed(paint, size))
+def test_a_card_keeps_within_what_printers_reach(name: str, paper: Paper) -> None:
+    edge = LEAST_EDGE_MM / PAPERS_MM[paper.word][0] * paper.width
+    page = paper.box.adjusted(edge, edge, -edge, -edge)
+    for paint in pages_of(name, paper):
+        ink = box_of_ink(printed(paint, paper))
         assert page.contains(ink)
         # It fills its page: to be read from two metres, not tucked into a corner.
         assert ink.width() > 0.9 * page.width()
@@ -94,7 +89,6 @@ class Words:
     def __init__(self, monkeypatch: pytest.MonkeyPatch) -> None:
         self.lines: list[str] = []
         self.cut: list[str] = []
-        draw_text, draw_paragraph = shop_card.draw_text, shop_card.draw_paragraph
 
         def line(
             p: QPainter,
@@ -163,12 +157,13 @@ def test_gaps_that_are_not_lash_are_told_with_their_names(monkeypatch: pytest.Mo
     assert "injector U its height" in line
 
 
-@pytest.mark.parametrize("size", [A4, LETTER])
-def test_paper_has_its_size_in_every_format(size: tuple[float, float], tmp_path: Path) -> None:
-    wide_mm, high_mm = PAPERS_MM[size]
-    paint = pages_of("birch", size)[:1]
+@pytest.mark.parametrize("paper", [A4, LETTER])
+def test_paper_has_its_size_in_every_format(paper: Paper, tmp_path: Path) -> None:
+    wide_mm, high_mm = PAPERS_MM[paper.word]
+    rig = Rig.of(demo_rig("birch"))
+    card = card_of(rig, safe_plan(rig))
     for suffix in ("png", "svg", "pdf"):
-        write_pages(tmp_path / f"card.{suffix}", size, paint)
+        write_document(card, paper, tmp_path / f"card.{suffix}")
     image = QImage(str(tmp_path / "card.png"))
     assert image.width() / image.dotsPerMeterX() * 1000 == pytest.approx(wide_mm, abs=0.1)
     assert image.height() / image.dotsPerMeterY() * 1000 == pytest.approx(high_mm, abs=0.4)
@@ -176,9 +171,8 @@ def test_paper_has_its_size_in_every_format(size: tuple[float, float], tmp_path:
     told = re.search(r'width="([\d.]+)mm" height="([\d.]+)mm"', svg)
     assert told is not None
     assert [float(side) for side in told.groups()] == pytest.approx([wide_mm, high_mm], abs=0.06)
-    told = re.search(
-        rb"/MediaBox \[0 0 (\d+\.?\d*) (\d+\.?\d*)", (tmp_path / "card.pdf").read_bytes()
-    )
+    pdf = (tmp_path / "card.pdf").read_bytes().decode("latin-1")
+    told = re.search(r"/MediaBox \[0 0 (\d+\.?\d*) (\d+\.?\d*)", pdf)
     assert told is not None
     points = [float(side) for side in told.groups()]
     assert points == pytest.approx([wide_mm / 25.4 * 72, high_mm / 25.4 * 72], abs=1.0)
@@ -186,11 +180,12 @@ def test_paper_has_its_size_in_every_format(size: tuple[float, float], tmp_path:
 
 @pytest.mark.parametrize("name", ["birch", "hickory"])
 def test_an_svg_looks_the_same_where_the_typeface_is_not(name: str, tmp_path: Path) -> None:
-    paint = pages_of(name)[0]
-    path = tmp_path / "card.svg"
-    write_pages(path, A4, [paint])
+    rig, path = Rig.of(demo_rig(name)), tmp_path / "card.svg"
+    card = card_of(rig, safe_plan(rig))
+    paint = card.pages(A4)[0]
+    write_document(card, A4, path)
     assert "<text" not in path.read_text(encoding="utf-8")
-    reader, shown = QSvgRenderer(str(path)), QImage(*map(round, A4), QImage.Format.Format_RGB32)
+    reader, shown = QSvgRenderer(str(path)), QImage(900, 1273, QImage.Format.Format_RGB32)
     shown.fill(Qt.GlobalColor.white)
     p = QPainter(shown)
     reader.render(p)
@@ -209,20 +204,22 @@ def test_an_svg_looks_the_same_where_the_typeface_is_not(name: str, tmp_path: Pa
 def test_figures_keep_within_their_sheet(name: str) -> None:
     rig = Rig.of(demo_rig(name))
     last = rig.engine.cylinder_count
-    for height, paint in (
+    for sheet in (
         ring_sheet(rig, 100.0),
         diagram_sheet(rig, last, 350.0),
         chart_sheet(rig, 600.0),
     ):
-        ink = box_of_ink(printed(paint, (840.0, height + 40.0)))
-        assert ink.right() < 800.0
-        assert ink.bottom() < height
+        (paper,) = sheet.papers
+        (paint,) = sheet.pages(paper)
+        ink = box_of_ink(printed(paint, own_size(paper.width + 40.0, paper.height + 40.0)))
+        assert ink.right() < paper.width
+        assert ink.bottom() < paper.height
         assert ink.left() > 4.0
         assert ink.top() > 4.0
 
 
 @pytest.mark.parametrize("suffix", ["png", "svg", "pdf"])
 def test_a_place_that_cannot_be_written_is_said_so(suffix: str, tmp_path: Path) -> None:
-    height, paint = ring_sheet(Rig.of(demo_rig("ash")), 0.0)
+    sheet = ring_sheet(Rig.of(demo_rig("ash")), 0.0)
     with pytest.raises(OSError, match="No such file"):
-        write_sheet(tmp_path / "none" / f"ring.{suffix}", height, paint)
+        write_document(sheet, sheet.papers[0], tmp_path / "none" / f"ring.{suffix}")

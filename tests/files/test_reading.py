@@ -4,6 +4,7 @@ import os
 import tracemalloc
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -135,8 +136,9 @@ lash.exhaust_mm = 0.3
 def test_dotted_keys_can_be_saved_and_comments_stay(text: str, tmp_path: Path) -> None:
     path = tmp_path / "dotted.engine.toml"
     path.write_text(text, encoding="utf-8")
-    for change in ({"bore_mm": 86.0}, {"damper_mm": 165.0}, {"note": "other"}):
-        engine = replace(read_engine(path), **change)  # type: ignore[arg-type]
+    changes: tuple[dict[str, Any], ...] = ({"bore_mm": 86.0}, {"damper_mm": 165.0}, {"note": "x"})
+    for change in changes:
+        engine = replace(read_engine(path), **change)
         save_engine(engine, path)
         assert read_engine(path) == engine
     assert "# Kept at the top." in path.read_text(encoding="utf-8")

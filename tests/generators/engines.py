@@ -13,8 +13,9 @@ from true_compass.core.events import valve_events
 from true_compass.core.evidence.signs import signs_at, there_words
 from true_compass.core.evidence.where import Places
 from true_compass.core.state import Rig, engine_state
-from true_compass.drawing.sheets import chart_sheet, diagram_sheet, ring_sheet
-from true_compass.drawing.shop_card import UnsafePlanError, card_pages
+from true_compass.drawing.documents import DocumentError
+from true_compass.drawing.figure_sheets import chart_sheet, diagram_sheet, ring_sheet
+from true_compass.drawing.shop_card import card_pages
 from true_compass.files.engine_file import engine_text, parse_engine
 
 NUMBER = re.compile(r"-?\d+(\.\d+)?")
@@ -67,12 +68,13 @@ def work_through(engine: Engine, random: Random) -> None:
             there_words(rig, stop.crank_deg)
     p = QPainter(image := QImage(840, 1300, QImage.Format.Format_RGB32))
     last = engine.cylinder_count
-    for _, paint in (ring_sheet(rig, 99.0), diagram_sheet(rig, last, 1.0), chart_sheet(rig, 5.0)):
-        paint(p)
+    for sheet in (ring_sheet(rig, 99.0), diagram_sheet(rig, last, 1.0), chart_sheet(rig, 5.0)):
+        for paint in sheet.pages(sheet.papers[0]):
+            paint(p)
     for plan in plans[:2]:
         try:
             pages = card_pages(rig, plan)
-        except UnsafePlanError:
+        except DocumentError:
             assert plan.least_margin_deg < 0
             continue
         for paint in pages:

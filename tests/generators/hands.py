@@ -5,9 +5,9 @@ from random import Random
 
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 
+from tests.qtest import QTest
 from true_compass.app.keys import ALT, CTRL, NONE, SHIFT
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.window import MainWindow
@@ -54,8 +54,8 @@ class Hands:
         act = self.random.choices(acts, chances)[0]
         self.done.append(f"{act.__name__}: {act()}")
         QApplication.processEvents()
-        if self.window.menu.isVisible():
-            self.window.menu.close()
+        if self.window.lists.menu.isVisible():
+            self.window.lists.menu.close()
 
     def some(self, kind: type[QWidget]) -> QWidget | None:
         views = [view for view in self.window.findChildren(kind) if view.isVisible()]

@@ -6,12 +6,13 @@ from true_compass.session.session import Session, SessionState
 
 
 class Bridge(QObject):
-    """Says what changed: the engine, what is tried on it, the crank angle, where it is kept."""
+    """Says what changed: engine, what is tried, crank angle, where it is kept, what undo does."""
 
     engine_changed = pyqtSignal()
     tried = pyqtSignal()
     turned = pyqtSignal()
     saved = pyqtSignal()
+    history_changed = pyqtSignal()
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -23,6 +24,8 @@ class Bridge(QObject):
             self.engine_changed.emit()
         elif after.tried is not before.tried:
             self.tried.emit()
+        if after.rig is not before.rig or after.work is not before.work:
+            self.history_changed.emit()
         if (after.source, after.edited) != (before.source, before.edited):
             self.saved.emit()
         if after.shown is not before.shown or after.crank_deg != before.crank_deg:

@@ -89,16 +89,15 @@ def _card(options: argparse.Namespace) -> Path:
     rig = Rig.of(engine_of(options))
     plan = chosen_plan(options, rig)
     application = _paint_application()
-    from true_compass.drawing import shop_card
-    from true_compass.drawing.sheets import write_pages
+    from true_compass.drawing.documents import A4, LETTER, DocumentError, write_document
+    from true_compass.drawing.shop_card import shop_card
 
-    size = shop_card.A4 if options.paper == "a4" else shop_card.LETTER
+    card = shop_card(rig, plan, origin=origin_words(rig.engine, date.today()))
     try:
-        pages = shop_card.card_pages(rig, plan, size, origin_words(rig.engine, date.today()))
-    except shop_card.UnsafePlanError as error:
+        with _refused(path):
+            write_document(card, A4 if options.paper == "a4" else LETTER, path)
+    except DocumentError as error:
         raise UsageError(f"{plan.school} is unsafe on this engine: {error}") from None
-    with _refused(path):
-        write_pages(path, size, pages)
     del application
     return path
 
@@ -122,15 +121,16 @@ def _draw(options: argparse.Namespace) -> Path:
     at_deg = wrap_deg(number_of("--at", options.at, -MOST_ANGLE_DEG, MOST_ANGLE_DEG))
     cylinder = cylinder_of(options.cylinder, rig.engine)
     application = _paint_application()
-    from true_compass.drawing import sheets
+    from true_compass.drawing import figure_sheets
+    from true_compass.drawing.documents import write_document
 
     if options.figure == "ring":
-        height, paint = sheets.ring_sheet(rig, at_deg)
+        sheet = figure_sheets.ring_sheet(rig, at_deg)
     elif options.figure == "diagram":
-        height, paint = sheets.diagram_sheet(rig, cylinder, at_deg)
+        sheet = figure_sheets.diagram_sheet(rig, cylinder, at_deg)
     else:
-        height, paint = sheets.chart_sheet(rig, at_deg)
+        sheet = figure_sheets.chart_sheet(rig, at_deg)
     with _refused(path):
-        sheets.write_sheet(path, height, paint)
+        write_document(sheet, sheet.papers[0], path)
     del application
     return path

@@ -17,6 +17,7 @@ class Keeping:
     drafts: Drafts
     progress: Progress
     troubles: Troubles
+    clock: Clock
 
     @staticmethod
     def at(config: Path, state: Path, clock: Clock = utc_now) -> "Keeping":
@@ -29,4 +30,5 @@ class Keeping:
             Drafts(Store(state / "drafts", troubles), clock),
             Progress(Store(state / "progress", troubles), clock),
             troubles,
+            clock,
         )

@@ -152,6 +152,11 @@ class Painted(QWidget):
         self._shows_focus = event is not None and event.reason() in reasons
         super().focusInEvent(event)
 
+    def focus_widget(self) -> QWidget | None:
+        """What has the keyboard in this window."""
+        window = self.window()
+        return window.focusWidget() if window is not None else None
+
     def ground(self) -> QColor:
         """Colour below everything."""
         return self.look.theme.paper

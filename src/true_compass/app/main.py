@@ -119,6 +119,9 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
         engine, source, crank_deg = demo_rig(FIRST_RIG), Source(rig=FIRST_RIG), FIRST_ANGLE_DEG
     session = Session(engine, source, crank_deg, keeping.progress.of(source))
     window = MainWindow(session, keeping, dialogs)
+    if start.engine is not None:
+        # Whoever names an engine wants to see it; the front page is for whoever names none.
+        window.open_workspace(0)
     window.opener.take_up_draft()
     if refusal is not None:
         window.show_problems(refusal)

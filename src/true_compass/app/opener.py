@@ -2,14 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date
+from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from true_compass.app.keeping import Keeping
-from true_compass.core.adjusting.stops import Plan
+from true_compass.app.recents import Recent
 from true_compass.core.engine import Engine, with_table
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
@@ -23,26 +24,32 @@ from true_compass.files.engine_file import (
     read_engine_text,
     text_digest,
 )
-from true_compass.files.engine_values import differing, origin_words
+from true_compass.files.engine_values import differing
 from true_compass.files.lift_table import read_lift_table
 from true_compass.files.problems import EngineFileError, shown_text
-from true_compass.files.rigs import demo_rig, rig_text
+from true_compass.files.rigs import demo_rig, rig_names, rig_text
 from true_compass.session.drafts import Draft, origin_digest
 from true_compass.session.session import Session, Source
 
-CARD_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
+if TYPE_CHECKING:
+    from PyQt6.QtPrintSupport import QPrinter
+
+    from true_compass.drawing.documents import Paper
+
+DOCUMENT_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
 FILTER = f"Engine files (*{SUFFIX});;All files (*)"
 
 
 @dataclass(frozen=True, slots=True)
 class FileDialogs:
-    """The two questions that need a dialog; tests and scripts give other answers."""
+    """The questions that need a dialog; tests and scripts give other answers."""
 
     open_path: Callable[[QWidget], Path | None]
     save_path: Callable[[QWidget, str], Path | None]
     table_path: Callable[[QWidget], Path | None] = lambda _parent: None
-    card_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+    document_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+    printer: "Callable[[QWidget, Paper], QPrinter | None]" = lambda _parent, _paper: None
 
 
 def ask_open_path(parent: QWidget) -> Path | None:
@@ -63,13 +70,25 @@ def ask_table_path(parent: QWidget) -> Path | None:
     return Path(name) if name else None
 
 
-def ask_card_path(parent: QWidget, suggested: str) -> Path | None:
-    """Ask where the shop card goes."""
-    name, _ = QFileDialog.getSaveFileName(parent, "Shop card", suggested, CARD_FILTER)
+def ask_document_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where a document goes."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Save as", suggested, DOCUMENT_FILTER)
     return Path(name) if name else None
 
 
-REAL_DIALOGS = FileDialogs(ask_open_path, ask_save_path, ask_table_path, ask_card_path)
+def ask_printer(parent: QWidget, paper: "Paper") -> "QPrinter | None":
+    """Ask for a printer; the paper is set beforehand."""
+    from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setPageLayout(paper.layout)
+    dialog = QPrintDialog(printer, parent)
+    return printer if dialog.exec() == QPrintDialog.DialogCode.Accepted.value else None
+
+
+REAL_DIALOGS = FileDialogs(
+    ask_open_path, ask_save_path, ask_table_path, ask_document_path, ask_printer
+)
 
 
 class Opener(QObject):
@@ -92,6 +111,26 @@ class Opener(QObject):
         self._keeping = keeping
         self._window = window
 
+    def recent(self) -> list[Recent]:
+        """The engines that were open before, the last first."""
+        return self._keeping.settings.recent()
+
+    def now(self) -> datetime:
+        """What time it is here."""
+        return self._keeping.clock().astimezone()
+
+    def open_recent(self, recent: Recent) -> bool:
+        """Open an engine again, with the crank where it stood; whether it could be opened."""
+        source = recent.source
+        if source.path is not None:
+            read = self._read(source.path)
+            if read is None:
+                return False
+            self._open(*read, recent.crank_deg)
+        elif source.rig in rig_names():
+            self._open(demo_rig(source.rig), Source(rig=source.rig), recent.crank_deg)
+        return True
+
     def open_rig(self, name: str) -> None:
         """Open a demo rig by its short name."""
         self._open(demo_rig(name), Source(rig=name))
@@ -112,9 +151,10 @@ class Opener(QObject):
             back = " Ctrl+Z brings your edits back." if edited else ""
             self.said.emit(f"{shown_text(path.name)} was read again.{back}")
 
-    def _open(self, engine: Engine, source: Source) -> None:
+    def _open(self, engine: Engine, source: Source, crank_deg: float = 0.0) -> None:
         """Open an engine, with the edits that were left unsaved when it was last open."""
-        self._session.open_engine(engine, source, work=self._keeping.progress.of(source))
+        work = self._keeping.progress.of(source)
+        self._session.open_engine(engine, source, crank_deg, work)
         self.take_up_draft()
 
     def take_up_draft(self) -> None:
@@ -177,40 +217,6 @@ class Opener(QObject):
         self._session.edit(changed, words=f"lift table {path.name}")
         self.said.emit(f"{shown_text(path.name)} now drives the {kind.value} valves.")
         return True
-
-    def choose_card(self, plan: Plan) -> None:
-        """Ask where to, and write the shop card of a plan there."""
-        suggested = f"{self._session.state.source.rig or 'engine'}-{plan.school}.pdf"
-        path = self._dialogs.card_path(self._window, suggested)
-        if path is None:
-            return
-        if path.suffix.lower() not in (".pdf", ".png", ".svg"):
-            path = path.with_name(path.name + ".pdf")
-        from true_compass.drawing.sheets import write_pages
-        from true_compass.drawing.shop_card import A4, UnsafePlanError, card_pages
-
-        try:
-            rig = self._session.state.rig
-            pages = card_pages(rig, plan, A4, origin_words(rig.engine, date.today()))
-        except UnsafePlanError as error:
-            self.said.emit(str(error))
-            return
-        try:
-            write_pages(path, A4, pages)
-        except OSError as error:
-            self.said.emit(f"{shown_text(path.name)} could not be written ({error.strerror}).")
-        else:
-            self.said.emit(f"The card is in {shown_text(path.name)}.")
-
-    def undo(self) -> None:
-        """Take the last edit or tick back."""
-        words = self._session.undo()
-        self.said.emit(f"Undone: {words}." if words else "There is nothing to undo.")
-
-    def redo(self) -> None:
-        """Bring back what was undone last."""
-        words = self._session.redo()
-        self.said.emit(f"Redone: {words}." if words else "There is nothing to redo.")
 
     def save(self) -> None:
         """Write the engine to its own file; a demo rig asks where to."""

@@ -5,12 +5,13 @@ this window changed is written, so that two windows do not overwrite each other.
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
 
 from true_compass.app.look import TEXT_SIZES, Look
+from true_compass.app.recents import Recent, recents_of
 from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_text
 from true_compass.session.session import Source
@@ -18,6 +19,7 @@ from true_compass.session.store import Store
 
 FILE: Final = "settings.json"
 MOST_PATH: Final = 4096
+MOST_RECENT: Final = 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,12 +43,24 @@ def _is_number(value: Any) -> bool:
     return plain and abs(value) < 1e6 and math.isfinite(value)
 
 
+def _is_list(value: Any) -> bool:
+    return isinstance(value, list) and len(value) <= MOST_RECENT
+
+
 def _is_size(value: Any) -> bool:
     return _is_number(value) and value in TEXT_SIZES
 
 
 def _is_bytes(value: Any) -> bool:
     return _is_text(value) and all(char in "0123456789abcdef" for char in value)
+
+
+@dataclass(frozen=True, slots=True)
+class Remembered:
+    """One value that outlasts the program: what it is at first, and what it must be."""
+
+    usual: Any
+    fits: Callable[[Any], bool] = _is_number
 
 
 CHECKS: Final[dict[str, tuple[Any, Callable[[Any], bool]]]] = {
@@ -58,7 +72,7 @@ CHECKS: Final[dict[str, tuple[Any, Callable[[Any], bool]]]] = {
     "look.text_percent": (100, _is_size),
     "look.still": (False, _is_yes_or_no),
     "window.geometry": ("", _is_bytes),
-    "hints.drags": (0, _is_number),
+    "recent": ([], _is_list),
 }
 """Every key with its usual value and what a value must be."""
 
@@ -70,6 +84,7 @@ class Settings:
         self._store = store
         self._values = {key: usual for key, (usual, _) in CHECKS.items()}
         self._changed: dict[str, Any] = {}
+        self._held: dict[str, Any] = {}
         held = store.read(FILE)
         if held is not None:
             self._take(held)
@@ -83,6 +98,7 @@ class Settings:
             self._store.set_aside(FILE)
             names = ", ".join(odd)
             self._store.troubles.tell(f"Settings that made no sense were set aside: {names}.")
+        self._held = held
         self._values |= {key: held[key] for key in CHECKS if key in held and key not in odd}
 
     def take_over(self, old: Path) -> None:
@@ -97,6 +113,13 @@ class Settings:
             self._put(key, told.get(key, "").lower() == "true")
         percent = told.get("look.text_percent", "")
         self._put("look.text_percent", int(percent) if percent in map(str, TEXT_SIZES) else 100)
+
+    def section(self, name: str, keys: Mapping[str, Remembered]) -> "Section":
+        """The part of the settings that belongs to one workspace."""
+        for key, of in keys.items():
+            held = self._held.get(f"{name}.{key}", of.usual)
+            self._values[f"{name}.{key}"] = held if of.fits(held) else of.usual
+        return Section(name, self._values, self._put)
 
     def _put(self, key: str, value: Any) -> None:
         if self._values[key] != value:
@@ -147,13 +170,38 @@ class Settings:
         """Keep place and size of the window."""
         self._put("window.geometry", geometry.hex())
 
-    def drags(self) -> int:
-        """How often the ring has been dragged; the first hint goes after three."""
-        return round(float(self._values["hints.drags"]))
+    def recent(self) -> list[Recent]:
+        """The engines that were open, the last first."""
+        return recents_of(self._values["recent"])
 
-    def remember_drags(self, drags: int) -> None:
-        """Keep how often the ring has been dragged."""
-        self._put("hints.drags", drags)
+    def remember_recent(self, recent: Recent) -> None:
+        """Keep where one was on an engine; what other windows have kept since stays."""
+        held = self._store.read(FILE)
+        others = held.get("recent", []) if isinstance(held, dict) else []
+        found = recents_of(others if _is_list(others) else []) + self.recent()
+        kept = {recent.source.key: recent}
+        for other in sorted(found, key=lambda one: one.at, reverse=True):
+            kept.setdefault(other.source.key, other)
+        self._put("recent", [one.record for one in list(kept.values())[:MOST_RECENT]])
+
+
+class Section:
+    """Values of one workspace, by keys that it has declared."""
+
+    def __init__(
+        self, name: str, values: Mapping[str, Any], put: Callable[[str, Any], None]
+    ) -> None:
+        self._name = name
+        self._values = values
+        self._put = put
+
+    def get(self, key: str) -> Any:
+        """What was kept, or what is usual."""
+        return self._values[f"{self._name}.{key}"]
+
+    def put(self, key: str, value: Any) -> None:
+        """Keep a value; it is on the disk when the settings are written next."""
+        self._put(f"{self._name}.{key}", value)
 
 
 def plain_values(path: Path) -> dict[str, str]:

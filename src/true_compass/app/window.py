@@ -2,7 +2,7 @@
 
 from functools import partial
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtGui import (
@@ -18,21 +18,30 @@ from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 
 from true_compass.app import note, top_strip, turn_bar
 from true_compass.app.bridge import Bridge
+from true_compass.app.desk import Desk
+from true_compass.app.documents import Documents
 from true_compass.app.draft import DraftKeeper
+from true_compass.app.glossary import CODES
 from true_compass.app.keeping import Keeping
-from true_compass.app.keys import COUNTED, HELP, NONE, DigitKeys, Key, KeyParts, key_actions
+from true_compass.app.keys import COUNTED, Action, Chord, DigitKeys, Key, actions_of
+from true_compass.app.lists import Lists
 from true_compass.app.look import Look
+from true_compass.app.menu import menu_style
 from true_compass.app.note import NoteStrip, Sheet
 from true_compass.app.opener import FileDialogs, Opener
-from true_compass.app.registry import WORKSPACES
-from true_compass.app.rig_menu import fill_menu, make_menu, menu_style
+from true_compass.app.recents import Recent
+from true_compass.app.registry import HOME, WORKSPACES, Entry
 from true_compass.app.top_strip import TopStrip
 from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
-from true_compass.app.workspace import LEAST_SIZE, Workspace
+from true_compass.app.window_keys import KeyParts, window_lines
+from true_compass.app.workspace import Workspace
 from true_compass.files.problems import EngineFileError
 from true_compass.session.drafts import Draft
-from true_compass.session.session import Session
+from true_compass.session.session import Session, SessionState
+
+if TYPE_CHECKING:
+    from true_compass.app.preview import Preview
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
@@ -56,24 +65,33 @@ class Middle(QScrollArea):
 class MainWindow(QWidget):
     """The one window of the program."""
 
-    def __init__(self, session: Session, keeping: Keeping, dialogs: FileDialogs) -> None:
+    def __init__(
+        self,
+        session: Session,
+        keeping: Keeping,
+        dialogs: FileDialogs,
+        entries: tuple[Entry, ...] = WORKSPACES,
+    ) -> None:
         super().__init__()
         self.session = session
         self.settings = keeping.settings
+        self.entries = entries
         self.look = Look(self)
         self.bridge = Bridge(session, self)
         self.turner = Turner(session, self.look, self)
         self.opener = Opener(session, dialogs, keeping, self)
         self.draft_keeper = DraftKeeper(session, keeping.drafts, self)
         keeping.progress.watch(session)
-        self.strip = TopStrip(session, self.bridge, self.look, self)
+        self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
-        self._made: dict[int, Workspace] = {}
+        self._made: dict[str, Workspace] = {}
+        self._made_preview: Preview | None = None
         self.scroll_area = Middle(self)
         self.turn_bar = TurnBar(session, self.bridge, self.turner, self.look, self)
         self.note = NoteStrip(self.look, self)
         self.sheet = Sheet(self.look, self)
-        self.menu = make_menu(self)
+        self.documents = Documents(dialogs.document_path, dialogs.printer, self._preview, self)
+        self.lists = Lists(self)
         self._problems: EngineFileError | None = None
         self._set_up()
         self._connect()
@@ -84,37 +102,49 @@ class MainWindow(QWidget):
         self.setAcceptDrops(True)
         self.setMouseTracking(True)
         self.setAutoFillBackground(True)
-        self._open = 0
+        self._open = HOME
+        self._worked_at = self.entries[0].word
         self.scroll_area.setWidget(self.stack)
         digits = DigitKeys(self._to_cylinder, self._cylinder_count, self)
-        window_keys = {
-            (Key.Key_V, NONE): self._toggle_view,
-            (Key.Key_T, NONE): self._toggle_cycle,
-            (Key.Key_Z, NONE): self._toggle_lens,
-            (Key.Key_Backspace, NONE): self._go_back,
-            (Key.Key_F1, NONE): self.show_help,
-            (Key.Key_F10, NONE): self.open_menu,
-            (Key.Key_F11, NONE): self.toggle_full_screen,
-            (Key.Key_Escape, NONE): self.note.hide,
-        }
-        parts = KeyParts(
-            self.turner, self.turn_bar, self.look, self.opener, digits, dict(window_keys)
+        self.key_lines = window_lines(
+            KeyParts(
+                turner=self.turner,
+                turn_bar=self.turn_bar,
+                look=self.look,
+                opener=self.opener,
+                digits=digits.keys(),
+                entries=self.entries,
+                go_to=self.go_to,
+                go_back=self._go_back,
+                undo=self.undo,
+                redo=self.redo,
+                open_rigs=self.lists.open_rigs,
+                open_recent=self.lists.open_recent,
+                open_menu=self.lists.open_menu,
+                print_page=self.print_page,
+                show_help=self.show_help,
+                toggle_full_screen=self.toggle_full_screen,
+                hide_note=self.note.hide,
+            )
         )
-        self._actions = key_actions(parts)
+        self._actions = actions_of(self.key_lines)
+        self._own_actions: dict[Chord, Action] = {}
 
     def _connect(self) -> None:
-        for tab in self.strip.tabs:
-            tab.clicked.connect(self._on_tab)
-        self.strip.picker.clicked.connect(self.open_menu)
+        self.strip.chosen.connect(self._on_chosen)
+        self.strip.picker.clicked.connect(self.lists.open_rigs)
+        self.strip.menu_button.clicked.connect(self.lists.open_menu)
         self.turner.turned_back.connect(self._on_turned_back)
         self.opener.refused.connect(self.show_problems)
         self.opener.said.connect(self.note.say)
+        self.documents.said.connect(self.note.say)
         self.opener.parted.connect(self._show_parted)
         self.note.more.clicked.connect(self._show_all_problems)
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
         self.bridge.saved.connect(self._show_engine)
         self.look.changed.connect(self._dress)
+        self.session.subscribe(self._on_change)
 
     def _restore(self) -> None:
         self.settings.restore_look(self.look)
@@ -122,7 +152,16 @@ class MainWindow(QWidget):
         self._fit_screen()
         self.restoreGeometry(self.settings.geometry())
         self._show_engine()
-        self.open_workspace(0)
+        self.go_home()
+
+    def _preview(self) -> "Preview":
+        """Made when the first document is looked at."""
+        if self._made_preview is None:
+            from true_compass.app.preview import Preview
+
+            self._made_preview = Preview(self.documents, self.look, self)
+            self._arrange()
+        return self._made_preview
 
     def _fit_screen(self) -> None:
         """The first window is no larger than the screen has room for."""
@@ -143,61 +182,124 @@ class MainWindow(QWidget):
 
     @property
     def workspace(self) -> Workspace:
-        """The workspace that is open."""
-        return self.workspace_at(self._open)
+        """The page that is open."""
+        return self._workspace(self._open)
+
+    def _workspace(self, entry: Entry) -> Workspace:
+        """The workspace of an entry, made when it is first asked for."""
+        if entry.word not in self._made:
+            made = entry.make(self._desk_of(entry), self.stack)
+            self._made[entry.word] = made
+            self.stack.addWidget(made)
+        return self._made[entry.word]
+
+    def _desk_of(self, entry: Entry) -> Desk:
+        return Desk(
+            entries=self.entries,
+            session=self.session,
+            bridge=self.bridge,
+            turner=self.turner,
+            look=self.look,
+            files=self.opener,
+            documents=self.documents,
+            settings=self.settings.section(entry.word.lower(), entry.remembers),
+            say=self.note.say,
+            show_rows=self.sheet.show_rows,
+            go_to=self.go_to,
+            undo=self.undo,
+            redo=self.redo,
+            open_rigs=self.lists.open_rigs,
+            open_recent=self.lists.open_recent,
+            open_recent_one=self.open_recent_one,
+            open_menu=self.lists.open_menu,
+        )
 
     def workspace_at(self, place: int) -> Workspace:
-        """A workspace by its place in the registry, made when it is first asked for."""
-        if place not in self._made:
-            parts = (self.session, self.bridge, self.turner, self.look, self.stack)
-            made = self._made[place] = WORKSPACES[place].make(*parts)
-            made.wanted.connect(self._open_by_word)
-            made.save_wanted.connect(self._save)
-            made.table_wanted.connect(self.opener.choose_table)
-            made.card_wanted.connect(self.opener.choose_card)
-            made.undo_wanted.connect(self.opener.undo)
-            made.said.connect(self.note.say)
-            made.rows_wanted.connect(self.sheet.show_rows)
-            made.restore(self.settings)
-            self.stack.addWidget(made)
-        return self._made[place]
+        """A workspace by its place in the strip, made when it is first asked for."""
+        return self._workspace(self.entries[place])
 
     def open_workspace(self, place: int) -> None:
-        """Open a workspace by its place in the registry."""
-        self._open = place
-        self.stack.setCurrentWidget(self.workspace_at(place))
-        for i, tab in enumerate(self.strip.tabs):
-            tab.setChecked(i == place)
-        self.workspace.came_to_front()
+        """Open a workspace by its place in the strip."""
+        self._open_entry(self.entries[place])
+
+    def go_home(self) -> None:
+        """Open the front page."""
+        self._open_entry(HOME)
+
+    def go_to(self, word: str, page: str = "") -> None:
+        """Open a workspace by its word, at one of its pages; a word that is none is no page."""
+        for entry in (HOME, *self.entries):
+            if entry.word == word:
+                self._open_entry(entry)
+                if page:
+                    self.workspace.show_page(page)
+
+    def _on_chosen(self, word: str) -> None:
+        self.go_to(word)
+
+    def _open_entry(self, entry: Entry) -> None:
+        self._open = entry
+        if entry is not HOME:
+            self._worked_at = entry.word
+        workspace = self._workspace(entry)
+        self._own_actions = actions_of(workspace.keys())
+        self.stack.setCurrentWidget(workspace)
+        self.strip.show_open(entry.word)
+        workspace.came_to_front()
         self._arrange()
-        self.workspace.focus_first().setFocus()
-
-    def _on_tab(self) -> None:
-        for place, tab in enumerate(self.strip.tabs):
-            if tab is self.sender():
-                self.open_workspace(place)
-
-    def _open_by_word(self, word: str) -> None:
-        self.open_workspace([entry.word for entry in WORKSPACES].index(word))
-
-    def _save(self, as_copy: bool) -> None:
-        if as_copy:
-            self.opener.choose_and_save_copy()
-        else:
-            self.opener.save()
-
-    def _toggle_view(self) -> None:
-        self.workspace.toggle_view()
-
-    def _toggle_cycle(self) -> None:
-        self.workspace.toggle_cycle()
-
-    def _toggle_lens(self) -> None:
-        self.workspace.toggle_lens()
+        workspace.focus_first().setFocus()
 
     def _go_back(self) -> None:
         if not self.workspace.go_back():
             self.turner.jump_back()
+
+    def undo(self) -> None:
+        """Take the last edit or tick back, whichever page it was made on."""
+        words = self.session.undo()
+        self.note.say(f"Undone: {words}." if words else "Nothing to undo.")
+
+    def redo(self) -> None:
+        """Bring back what was undone last."""
+        words = self.session.redo()
+        self.note.say(f"Redone: {words}." if words else "Nothing to redo.")
+
+    def print_page(self) -> None:
+        """Show what can be printed of the open page."""
+        document = self.workspace.document()
+        if document is None:
+            self.note.say("This page has nothing to print. The shop card is on Stops.")
+        else:
+            self.documents.show(document)
+
+    # What was open before --------------------------------------------------------------------
+
+    def _on_change(self, before: SessionState, after: SessionState) -> None:
+        """Another engine takes the place of the open one: where one was on that is kept."""
+        if after.source != before.source and after.rig is not before.rig:
+            self._remember_recent(before)
+
+    def _remember_recent(self, state: SessionState) -> None:
+        word = self._worked_at
+        entry = next(entry for entry in self.entries if entry.word == word)
+        made = self._made.get(word)
+        page = made.page if made is not None else ""
+        self.settings.remember_recent(
+            Recent(
+                source=state.source,
+                name=state.engine.name,
+                layout=state.engine.layout_words,
+                crank_deg=state.crank_deg,
+                word=word,
+                page=page,
+                left=f"{word}, {entry.tile().words(state)}",
+                at=self.opener.now(),
+            )
+        )
+
+    def open_recent_one(self, recent: Recent) -> None:
+        """Open an engine again, on the page where one was."""
+        if self.opener.open_recent(recent):
+            self.go_to(recent.word, recent.page)
 
     # Looks ---------------------------------------------------------------------------------
 
@@ -223,8 +325,8 @@ class MainWindow(QWidget):
     def _arrange(self) -> None:
         s = self.look.scale
         strip = round(top_strip.HEIGHT * s)
-        bar = round(turn_bar.HEIGHT * s) if self.workspace.has_crank else 0
-        self.turn_bar.setVisible(self.workspace.has_crank)
+        bar = round(turn_bar.HEIGHT * s) if self.workspace.wants_crank else 0
+        self.turn_bar.setVisible(self.workspace.wants_crank)
         note_height = round(note.HEIGHT * s)
         width, height = self.width(), self.height()
         # In projector mode the strip lies over the workspace, and comes when it is wanted.
@@ -233,7 +335,7 @@ class MainWindow(QWidget):
         self.strip.setGeometry(0, 0, width, strip)
         self.strip.setVisible(not self.look.projector)
         self.scroll_area.setGeometry(body)
-        least_width, least_height = (round(side * s) for side in LEAST_SIZE)
+        least_width, least_height = (round(side * s) for side in self.workspace.least_size)
         self.stack.resize(max(width, least_width), max(body.height(), least_height))
         if bar:
             self.turn_bar.setGeometry(0, height - bar, width, bar)
@@ -241,6 +343,10 @@ class MainWindow(QWidget):
         self.note.place_more()
         self.sheet.setGeometry(body)
         self.sheet.place_close()
+        if self._made_preview is not None:
+            self._made_preview.setGeometry(0, top, width, max(height - top, 1))
+            self._made_preview.arrange()
+        self.lists.place()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """The pointer may be near the hidden strip."""
@@ -265,15 +371,11 @@ class MainWindow(QWidget):
         if event is None:
             return
         chord = (Key(event.key()), event.modifiers() & COUNTED)
-        act = self._actions.get(chord)
+        act = self._own_actions.get(chord) or self._actions.get(chord)
         if act is not None:
             act()
-            return
-        for place, entry in enumerate(WORKSPACES):
-            if chord == (entry.key, NONE):
-                self.open_workspace(place)
-                return
-        event.ignore()
+        else:
+            event.ignore()
 
     def _cylinder_count(self) -> int:
         return self.session.state.engine.cylinder_count
@@ -281,27 +383,14 @@ class MainWindow(QWidget):
     def _to_cylinder(self, cylinder: int) -> None:
         self.turner.jump_to(float(self.session.state.rig.true_offsets_deg[cylinder - 1]))
 
-    def open_menu(self) -> None:
-        """Open the list of rigs under the picker."""
-        fill_menu(
-            self.menu,
-            self.session,
-            self.opener,
-            self.look,
-            self.show_help,
-            self.toggle_full_screen,
-        )
-        picker = self.strip.picker
-        self.menu.setMinimumWidth(picker.width())
-        corner = picker.mapToGlobal(QPoint(0, picker.height() + 2))
-        self.menu.popup(self.mapToGlobal(QPoint(0, 0)) if self.strip.isHidden() else corner)
-
     def show_help(self) -> None:
-        """Show the keys and the codes, or put them away."""
+        """Show the keys of this page and of all, and the codes; or put them away."""
         if self.sheet.isVisible():
             self.sheet.hide()
-        else:
-            self.sheet.show_rows("Keys and codes", list(HELP))
+            return
+        lines = (*self.workspace.keys(), *self.key_lines)
+        rows = [(line.called, line.does) for line in lines]
+        self.sheet.show_rows("Keys and codes", [*rows, *CODES])
 
     # Notes ---------------------------------------------------------------------------------
 
@@ -364,9 +453,10 @@ class MainWindow(QWidget):
         self.draft_keeper.keep()
         state = self.session.state
         self.settings.remember_engine(state.source, state.crank_deg)
+        self._remember_recent(state)
         self.settings.remember_look(self.look)
         self.settings.remember_geometry(bytes(self.saveGeometry().data()))
         for workspace in self._made.values():
-            workspace.remember(self.settings)
+            workspace.remember()
         self.settings.write()
         super().closeEvent(event)

@@ -1,56 +1,55 @@
 """What the window expects of a workspace."""
 
-from typing import Final
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, ClassVar
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.desk import Desk
+from true_compass.app.keys import KeyLine
 from true_compass.app.look import Painted
-from true_compass.app.settings import Settings
+from true_compass.app.settings import Remembered
 
-LEAST_SIZE: Final = (780.0, 380.0)
-"""Below this size, in pixels of the design, the window scrolls the workspace."""
+if TYPE_CHECKING:
+    from true_compass.drawing.documents import Document
 
 
 class Workspace(Painted):
-    """One of the words in the bar. It fills the middle of the window."""
+    """One of the words in the bar. It fills the middle of the window.
 
-    wanted = pyqtSignal(str)
-    """Another workspace is asked for by its word."""
+    A subclass declares what it wants (`wants_crank`: the turn bar below it), its `pages`, what its
+    section of the settings `remembers`, and its `keys`.
+    """
 
-    save_wanted = pyqtSignal(bool)
-    """The engine is to be saved: to its own file, or (True) as a copy."""
+    wants_crank: ClassVar[bool] = True
+    least_size: ClassVar[tuple[float, float]] = (780.0, 380.0)
+    """Below this size, in pixels of the design, the window scrolls the workspace."""
+    pages: ClassVar[tuple[str, ...]] = ("",)
+    remembers: ClassVar[Mapping[str, Remembered]] = {}
 
-    table_wanted = pyqtSignal(object)
-    """A lift table is to be read for a `Kind` of valve."""
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk.look, parent)
+        self.desk = desk
 
-    card_wanted = pyqtSignal(object)
-    """The shop card of a `Plan` is to be written."""
+    @property
+    def page(self) -> str:
+        """The page that is shown."""
+        return self.pages[0]
 
-    undo_wanted = pyqtSignal()
-    """The last step is to be taken back, as Ctrl+Z does."""
+    def show_page(self, page: str) -> None:
+        """Show one of its pages; a word that is none changes nothing."""
 
-    rows_wanted = pyqtSignal(str, object)
-    """Rows of words are to be read on the sheet, under a title."""
+    def keys(self) -> Sequence[KeyLine]:
+        """Its own keys, beside those of the window."""
+        return ()
 
-    said = pyqtSignal(str)
-    """A sentence for the note strip."""
-
-    has_crank = True
-    """Whether the turn bar belongs below it."""
+    def document(self) -> "Document | None":
+        """What Print in the menu prints here; None where there is no paper for it."""
+        return None
 
     def came_to_front(self) -> None:
         """It has been opened; work that can wait for that is done here."""
-
-    def toggle_view(self) -> None:
-        """Change to the other view, where there is one (key V)."""
-
-    def toggle_cycle(self) -> None:
-        """Change to one cylinder over its whole cycle, where that is shown (key T)."""
-
-    def toggle_lens(self) -> None:
-        """Show small angles large, where there is a lens (key Z)."""
 
     def go_back(self) -> bool:
         """Put back what is only tried (Backspace); whether there was anything."""
@@ -60,11 +59,8 @@ class Workspace(Painted):
         """The view that has the keyboard when the workspace opens."""
         return self
 
-    def restore(self, settings: Settings) -> None:
-        """Take up what was remembered."""
-
-    def remember(self, settings: Settings) -> None:
-        """Keep what should outlast the program."""
+    def remember(self) -> None:
+        """Put what should outlast the program into its section of the settings."""
 
     def paint(self, p: QPainter) -> None:
         """Only the ground shows between the views."""

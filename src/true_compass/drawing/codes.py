@@ -227,6 +227,23 @@ def rounded(p: QPainter, box: QRectF, radius: float, fill: QColor | None, pen: Q
     p.drawRoundedRect(box.adjusted(inset, inset, -inset, -inset), radius, radius)
 
 
+def paint_tick(p: QPainter, middle: QPointF, size: float, colour: QColor) -> None:
+    """A tick about a point; `size` is its width. Drawn, since the typeface has none."""
+    s = size / 12
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(round_pen(colour, 2.6 * s))
+    way = (QPointF(-6, 0), QPointF(-2, 5), QPointF(6, -5))
+    p.drawPolyline(QPolygonF([middle + at * s for at in way]))
+
+
+def tick_box(p: QPainter, box: QRectF, theme: Theme, *, ticked: bool, due: bool = True) -> None:
+    """A box, solid with a tick where a step is behind; pale where it is not due yet."""
+    edge = flat_pen(theme.ink if ticked or due else theme.line, 2.0)
+    rounded(p, box, 4, theme.ink if ticked else theme.sheet, edge)
+    if ticked:
+        paint_tick(p, box.center(), box.width() / 2, theme.on_ink)
+
+
 def stroke_plate(
     p: QPainter, box: QRectF, stroke: Stroke, theme: Theme, *, alone: bool = False
 ) -> None:

@@ -1,6 +1,5 @@
 """The shop card: one page to hang beside the engine, black on white, read from two metres."""
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Final
 
@@ -20,13 +19,12 @@ from true_compass.core.state import Rig, engine_state
 from true_compass.core.units import band_words, thou_words
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.documents import A4, Document, DocumentError, Paint, Paper
 from true_compass.drawing.plan import pattern_of
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, draw_text
 from true_compass.drawing.theme import Weight
 
-A4: Final = (900.0, 1273.0)
-LETTER: Final = (900.0, 1165.0)
 MARGIN: Final = 44.0
 BLACK: Final = QColor("#000000")
 WHITE: Final = QColor("#FFFFFF")
@@ -41,32 +39,31 @@ LOW: Final = 56.0
 """Cells lower than this have their box beside the words."""
 
 
-Paint = Callable[[QPainter], None]
+def shop_card(rig: Rig, plan: Plan, name: str = "", origin: str = "") -> Document:
+    """The card of a plan.
 
-
-class UnsafePlanError(Exception):
-    """A plan with a negative margin is not printed."""
-
-
-def card_pages(
-    rig: Rig, plan: Plan, size: tuple[float, float] = A4, origin: str = ""
-) -> list[Callable[[QPainter], None]]:
-    """Painters of the pages of a card. Raises `UnsafePlanError` for a plan that is not safe.
-
-    `origin` says where the figures come from: engine as set, its digest, the day.
+    `origin` says where the figures come from: engine as set, its digest, the day. `name` is the
+    file that is suggested. Its pages raise `DocumentError` for a plan that is not safe.
     """
+    title = f"{rig.engine.name}: {BY_WORD[plan.school].name}"
+    file_name = name or f"card-{plan.school}"
+    return Document(title, file_name, lambda paper: card_pages(rig, plan, paper, origin))
+
+
+def card_pages(rig: Rig, plan: Plan, paper: Paper = A4, origin: str = "") -> list[Paint]:
+    """Painters of the pages of a card. Raises `DocumentError` for a plan that is not safe."""
     if not plan.safe:
-        raise UnsafePlanError(f"{plan.least_item.off_words} at its stop: choose another school.")
+        raise DocumentError(f"{plan.least_item.off_words} at its stop: choose another school.")
     # The stops of a plan are those with work: number and turns are told as the plan has them.
     due = list(enumerate(plan.stops, start=1))
     if plan.swept:
-        return [lambda p: Card(p, rig, plan, size, origin).paint_sweep()]
+        return [lambda p: Card(p, rig, plan, paper, origin).paint_sweep()]
     each = max(min(PLANS_A_PAGE, LINES_A_PAGE // len(_head_lines(rig))), 1)
     pages = [due[i : i + each] for i in range(0, len(due), each)]
 
     def page(number: int) -> Paint:
         def paint(p: QPainter) -> None:
-            Card(p, rig, plan, size, origin).paint(pages[number], number, len(pages))
+            Card(p, rig, plan, paper, origin).paint(pages[number], number, len(pages))
 
         return paint
 
@@ -131,14 +128,12 @@ def _along(rig: Rig, cylinders: list[int], pattern: str) -> list[list[Item]]:
 class Card:
     """Paints one page."""
 
-    def __init__(
-        self, p: QPainter, rig: Rig, plan: Plan, size: tuple[float, float], origin: str
-    ) -> None:
+    def __init__(self, p: QPainter, rig: Rig, plan: Plan, paper: Paper, origin: str) -> None:
         self.p = p
         self.rig = rig
         self.plan = plan
         self.origin = origin
-        self.width, self.height = size
+        self.width, self.height = paper.width, paper.height
 
     def text(
         self,

@@ -11,7 +11,8 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
-MOST: Final = 3000
+MOST_BYTES: Final = 48_000_000
+"""Of one view: about twelve whole windows of 1280 × 800. What was made first goes first."""
 Paint = Callable[[QPainter], None]
 
 
@@ -23,13 +24,13 @@ class Stills:
 
     def __init__(self, *, kept: bool = True) -> None:
         self._kept = kept
-        self._pictures: dict[Hashable, QPixmap] = {}
-        self._placed: dict[Hashable, tuple[QPixmap, QPointF]] = {}
+        self._pictures: dict[Hashable, tuple[QPixmap, QPointF]] = {}
+        self.held_bytes = 0
 
     def forget(self) -> None:
         """Paint everything anew from now on."""
         self._pictures.clear()
-        self._placed.clear()
+        self.held_bytes = 0
 
     def draw(
         self,
@@ -52,8 +53,8 @@ class Stills:
             return
         found = self._pictures.get(key)
         if found is None:
-            found = self._pictures[key] = self._make(p, box, paint, ground)
-        p.drawPixmap(box.topLeft() if at is None else box.topLeft() + at, found)
+            found = self._keep(key, self._make(p, box, paint, ground), box.topLeft())
+        p.drawPixmap(box.topLeft() if at is None else box.topLeft() + at, found[0])
 
     def draw_made(
         self,
@@ -70,13 +71,20 @@ class Stills:
         if not self._kept:
             _paint_moved(p, at, make()[1])
             return
-        held = self._placed.get(key)
+        held = self._pictures.get(key)
         if held is None:
             box, paint = make()
-            if len(self._placed) >= MOST:
-                self._placed.clear()
-            held = self._placed[key] = (self._make(p, box, paint, ground), box.topLeft())
+            held = self._keep(key, self._make(p, box, paint, ground), box.topLeft())
         p.drawPixmap(held[1] + at, held[0])
+
+    def _keep(self, key: Hashable, made: QPixmap, corner: QPointF) -> tuple[QPixmap, QPointF]:
+        """Hold a picture, and let go of the oldest ones where there are too many bytes."""
+        kept = self._pictures[key] = (made, corner)
+        self.held_bytes += _bytes_of(made)
+        while self.held_bytes > MOST_BYTES and len(self._pictures) > 1:
+            oldest = next(iter(self._pictures))
+            self.held_bytes -= _bytes_of(self._pictures.pop(oldest)[0])
+        return kept
 
     def _make(
         self,
@@ -85,8 +93,6 @@ class Stills:
         paint: Callable[[QPainter], None],
         ground: QColor | None,
     ) -> QPixmap:
-        if len(self._pictures) >= MOST:
-            self._pictures.clear()
         # As sharp as the painter's device.
         density = p.deviceTransform().m11()
         made = QPixmap(math.ceil(box.width() * density), math.ceil(box.height() * density))
@@ -98,6 +104,10 @@ class Stills:
         paint(inner)
         inner.end()
         return made
+
+
+def _bytes_of(picture: QPixmap) -> int:
+    return picture.width() * picture.height() * 4
 
 
 def _paint_moved(p: QPainter, by: QPointF, paint: Paint) -> None:

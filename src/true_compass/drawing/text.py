@@ -90,9 +90,16 @@ def paragraph_height(text: str, px: float, width: float) -> float:
     return len(_lines(font(px), text, width)) * metrics.lineSpacing()
 
 
-def draw_paragraph(p: QPainter, box: QRectF, text: str, px: float, colour: QColor) -> float:
+def draw_paragraph(
+    p: QPainter,
+    box: QRectF,
+    text: str,
+    px: float,
+    colour: QColor,
+    weight: Weight = Weight.BODY,
+) -> float:
     """Text in as many lines as it needs. Returns the foot of the last one."""
-    p.setFont(font(px))
+    p.setFont(font(px, weight))
     p.setPen(colour)
     flags = _WRAP | Qt.AlignmentFlag.AlignTop.value
     _write(p, box, flags, text)

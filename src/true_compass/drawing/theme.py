@@ -53,6 +53,9 @@ class Theme:
     on_compression: QColor
     on_intake: QColor
     on_exhaust: QColor
+    strip: QColor
+    """Ground of the top strip: dark in both themes, so that the sheet below stands out."""
+    now_on_strip: QColor
 
     def stroke(self, stroke: Stroke) -> QColor:
         """The strong colour of a stroke."""
@@ -69,11 +72,6 @@ class Theme:
         return _by_stroke(self.on_power, self.on_exhaust, self.on_intake, self.on_compression)[
             stroke
         ]
-
-    @property
-    def strip(self) -> QColor:
-        """Ground of the top strip: dark in both themes, so that the sheet below stands out."""
-        return self.ink if self.name == "light" else QColor("#0C0910")
 
     @property
     def on_strip(self) -> QColor:

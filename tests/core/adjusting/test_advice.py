@@ -1,6 +1,7 @@
 """What a person is told to do with a spanner in the hand: shims, screws, preload; when not to."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -129,7 +130,7 @@ def test_zero_lash_names_which_of_three_depths_is_meant(zero: ZeroLash, says: st
 
 
 def test_hydraulic_tappets_have_no_gap_and_their_nuts_have_steps_of_their_own() -> None:
-    steps = {}
+    steps: dict[Adjuster, str] = {}
     for adjuster in Adjuster:
         if adjuster in (Adjuster.PIVOT_SCREW, Adjuster.SHIM):
             continue
@@ -172,7 +173,7 @@ def test_solid_nuts_without_a_screw_are_not_told_to_hold_one(adjuster: Adjuster)
     ],
 )
 def test_an_injector_is_set_by_its_own_method_with_its_own_tools(
-    lobe: dict[str, object], words: str, step: str
+    lobe: dict[str, Any], words: str, step: str
 ) -> None:
     engine = demo_rig("hickory")
     pump = next(e for e in engine.cam.extras if e.kind is ExtraKind.INJECTOR)

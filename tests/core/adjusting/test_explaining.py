@@ -74,7 +74,8 @@ def test_only_a_stop_off_the_base_circle_is_called_unsafe(
     )
     plan = BY_WORD["two-stop"].plan(Rig.of(long), USUAL)
     worst = plan.least_item
-    assert (worst.item.kind, worst.margin_deg) == (Kind.INTAKE, pytest.approx(margin_deg))
+    assert worst.item.kind is Kind.INTAKE
+    assert worst.margin_deg == pytest.approx(margin_deg)
     stands = told(long, "two-stop", worst.item)[1][-1]
     unsafe = f"{-margin_deg:.1f}° off its base circle: unsafe."
     assert stands.endswith(unsafe if margin_deg < 0 else f"is the margin: {margin_deg:.1f}°.")

@@ -159,10 +159,11 @@ def test_fewest_stops_against_a_general_solver(engine: Engine, margin: float) ->
     solved = milp(
         np.ones(len(ends)),
         constraints=LinearConstraint(covers.astype(float), lb=1),
-        integrality=np.ones(len(ends)),
+        integrality=np.ones(len(ends), dtype=np.int8),
         bounds=Bounds(0, 1),
     )
     assert found is not None
+    assert solved.fun is not None
     assert len(found.stops_deg) == round(solved.fun)
     assert found.margin_deg >= margin - 1e-6
 
@@ -290,7 +291,7 @@ def test_margins_against_scanning_the_lift_of_every_lobe(engine: Engine, at: flo
     rig = Rig.of(engine)
     margins = rig.item_margins_deg(np.array([at]))[:, 0]
     step = 0.5
-    way = at + step * np.arange(-1440, 1441)
+    way = at + step * np.arange(-1440, 1441, dtype=np.float64)
     lifted = rig.lobes.lobe_mm(way) > 1e-9
     # A lobe without height on its ramps (zero lash) rests there; its arc counts the ramp.
     ramps = engine.cam.intake.lash_mm > 0.01 and engine.cam.exhaust.lash_mm > 0.01
@@ -322,7 +323,7 @@ def test_the_verdict_names_numbers_of_the_table(name: str) -> None:
 def test_marks_alone_can_be_where_stops_may_be() -> None:
     rig = Rig.of(demo_rig("cedar"))
     made = plan(rig, "fewest", Choice(margin_deg=20.0, at_marks=True))
-    marks = {mark.angle_deg % 360 for mark in rig.engine.marks}
+    marks = {mark.angle_deg % 360 for mark in rig.engine.marks if mark.angle_deg is not None}
     assert {stop.crank_deg % 360 for stop in made.stops} <= marks
     with pytest.raises(NotApplicableError, match="at these places"):
         plan(rig, "fewest", Choice(margin_deg=200.0, at_marks=True))

@@ -43,7 +43,7 @@ def inline_layout(pins: tuple[float, ...]) -> Layout:
 
 def even_by_all(layout: Layout) -> set[str]:
     table = all_orders(layout)
-    return {"-".join(map(str, table.order(row))) for row in np.flatnonzero(table.even)}
+    return {"-".join(map(str, table.order(int(row)))) for row in np.flatnonzero(table.even)}
 
 
 V8 = Layout(

@@ -72,9 +72,9 @@ def test_what_is_truly_seen_never_excludes_where_the_crank_is(
     total = sum(length for _, length in places.arcs(left))
     assert total == pytest.approx(float(left.sum()) * 0.5)
     assert places.doubt(seen) is None
-    look = places.next_look(seen)
-    if look is not None:
-        assert look[1] <= total
+    coming = places.next_look(seen)
+    if coming is not None:
+        assert coming[1] <= total
 
 
 def test_signs_of_the_trade_find_the_place() -> None:

@@ -245,7 +245,7 @@ def test_smoothing_moves_no_row_by_more_than_half_a_step(seed: int) -> None:
     at = np.arange(0.0, 262.0, 4.0)
     true = 8.0 * np.sin(np.pi * at / 260) ** 2
     noise = np.random.default_rng(seed).uniform(-0.004, 0.004, len(at))
-    read = np.round(np.maximum(true + noise, 0), 2)
+    read = np.asarray(np.round(np.maximum(true + noise, 0), 2), dtype=np.float64)
     read[0] = read[-1] = 0.0
     lift, velocity, _ = smoothed(at, read, 0.01)
     assert np.max(np.abs(lift - read)) <= 0.005 + 1e-12

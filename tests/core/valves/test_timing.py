@@ -1,6 +1,7 @@
 """What a train does with lash and advance, against the identities of the trade."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -265,8 +266,8 @@ def test_a_card_that_contradicts_itself_is_told_so(card: Card, says: str) -> Non
     ],
 )
 def test_what_a_card_says_gives_both_centrelines(
-    intake: dict[str, float],
-    exhaust: dict[str, float],
+    intake: dict[str, Any],
+    exhaust: dict[str, Any],
     more: dict[str, float],
     centrelines: tuple[float, float],
 ) -> None:

@@ -4,14 +4,14 @@ from collections.abc import Callable
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
-from PyQt6.QtGui import QAction, QMouseEvent, QPainter, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QAction, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from true_compass.app.bridge import Bridge
 from true_compass.app.controls import DrawnButton
+from true_compass.app.desk import Desk
 from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
-from true_compass.app.turner import Turner
+from true_compass.app.undo import UndoButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
@@ -22,7 +22,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.findings import Severity, findings
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
-from true_compass.drawing.codes import round_pen
+from true_compass.drawing.codes import paint_tick
 from true_compass.drawing.plan import paint_front, paint_heads, paint_throws
 from true_compass.drawing.text import draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight
@@ -140,9 +140,7 @@ class EngineDrawing(Painted):
                 draw_text(p, words, told, BODY - 1, theme.ink, Weight.LABEL)
                 return
             if fine:
-                p.setPen(round_pen(theme.ink, 2.6))
-                tick = [QPointF(2, 12), QPointF(8, 18), QPointF(17, 6)]
-                p.drawPolyline(QPolygonF([QPointF(box.left(), y) + at for at in tick]))
+                paint_tick(p, QPointF(box.left() + 9, y + 12), 14, theme.ink)
             else:
                 paint_problem_mark(p, QRectF(box.left(), y + 2, 18, 18), theme.ink, theme.on_ink)
             words = QRectF(box.left() + 28, y, box.width() - 28, 60)
@@ -157,20 +155,19 @@ class EngineDrawing(Painted):
 class EngineWorkspace(Workspace):
     """Form at the left, drawings at the right, and what can be done with the engine."""
 
-    has_crank = False
+    wants_crank = False
 
-    def __init__(
-        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
-    ) -> None:
-        super().__init__(look, parent)
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        look = desk.look
         self.setObjectName("engine")
-        self._session = session
+        self._session = desk.session
         self.form = EngineForm(look, self)
         self.scroll_form = FormScroll(self.form, self)
-        self.drawing = EngineDrawing(session, look, self)
+        self.drawing = EngineDrawing(desk.session, look, self)
         self.new = DrawnButton(look, "New from…", self)
-        self.undo = DrawnButton(look, "Undo", self)
-        self.redo = DrawnButton(look, "Redo", self)
+        self.undo = UndoButton(desk, self)
+        self.redo = UndoButton(desk, self, redo=True)
         self.copy = DrawnButton(look, "Save a copy…", self)
         self.keep = DrawnButton(look, "Save", self)
         self.orders = DrawnButton(look, "", self)
@@ -184,15 +181,13 @@ class EngineWorkspace(Workspace):
             self.menu.addAction(words)
         self.menu.triggered.connect(self._on_maker)
         self.new.clicked.connect(self._open_menu)
-        self.undo.clicked.connect(self._undo)
-        self.redo.clicked.connect(self._redo)
         self.orders.clicked.connect(self._see_orders)
-        self.keep.clicked.connect(self._save)
-        self.copy.clicked.connect(self._save_copy)
+        self.keep.clicked.connect(desk.files.save)
+        self.copy.clicked.connect(desk.files.choose_and_save_copy)
         self.drawing.more_wanted.connect(self._show_findings)
         self.form.edited.connect(self._on_edited)
         self.form.complained.connect(self._on_complained)
-        bridge.engine_changed.connect(self._on_engine)
+        desk.bridge.engine_changed.connect(self._on_engine)
         look.changed.connect(self._arrange)
         self._stale = True
 
@@ -215,12 +210,6 @@ class EngineWorkspace(Workspace):
         self.form.show_engine(self._session.state.engine)
         self.drawing.waiting = False
         self.drawing.repaint_all()
-        for button, word, step in (
-            (self.undo, "Undo", self._session.undo_words),
-            (self.redo, "Redo", self._session.redo_words),
-        ):
-            button.setEnabled(bool(step))
-            button.setToolTip(f"{word} {step}")
         even = len(even_orders(self._session.state.engine.layout))
         words = f"See all {even} even orders" if even > 1 else "See the orders of this crank"
         self.orders.setText(words)
@@ -229,7 +218,7 @@ class EngineWorkspace(Workspace):
     def _show_findings(self) -> None:
         engine = self._session.state.engine
         rows = [("", f"{f.severity.value}: {f.sentence}") for f in findings(engine)]
-        self.rows_wanted.emit(f"What is worth saying of {engine.name}", rows)
+        self.desk.show_rows(f"What is worth saying of {engine.name}", rows)
 
     def _on_edited(self, engine: Engine, path: str) -> None:
         label = next((field.label for field in FIELDS if field.path == path), path)
@@ -255,25 +244,13 @@ class EngineWorkspace(Workspace):
             self.form.problem = error
             self.form.arrange()
 
-    def _undo(self) -> None:
-        self._session.undo()
-
-    def _redo(self) -> None:
-        self._session.redo()
-
-    def _save(self) -> None:
-        self.save_wanted.emit(False)
-
-    def _save_copy(self) -> None:
-        self.save_wanted.emit(True)
-
     def _on_table(self) -> None:
         for kind, button in zip(Kind, self.tables, strict=True):
             if button is self.sender():
-                self.table_wanted.emit(kind)
+                self.desk.files.choose_table(kind)
 
     def _see_orders(self) -> None:
-        self.wanted.emit("Orders")
+        self.desk.go_to("Orders", "")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Place everything anew."""

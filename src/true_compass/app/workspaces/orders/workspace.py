@@ -7,11 +7,10 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.bridge import Bridge
 from true_compass.app.controls import DrawnButton
+from true_compass.app.desk import Desk
 from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
-from true_compass.app.turner import Turner
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.orders.table_view import OrderTableView
 from true_compass.core.crank.listing import OrderListing, OrderRow, Shown
@@ -23,7 +22,6 @@ from true_compass.drawing.orders import paint_across
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, sense_of
 from true_compass.drawing.text import CENTRE, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, READOUT, Weight
-from true_compass.session.session import Session
 
 SIDE: Final = 420.0
 NARROW_SIDE: Final = 340.0
@@ -129,15 +127,14 @@ class VerdictView(Painted):
 class OrdersWorkspace(Workspace):
     """The table at the left, the chosen order at the right, a field to test one."""
 
-    has_crank = False
+    wants_crank = False
 
-    def __init__(
-        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
-    ) -> None:
-        super().__init__(look, parent)
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        look = desk.look
         self.setObjectName("orders")
-        self._session = session
-        self.model = OrderListing(session.state.engine.layout)
+        self._session = desk.session
+        self.model = OrderListing(desk.session.state.engine.layout)
         self._stale = True
         self.table = OrderTableView(look, self)
         self.chosen = ChosenOrder(look, self)
@@ -158,7 +155,7 @@ class OrdersWorkspace(Workspace):
         self.use.clicked.connect(self.use_order)
         self.nearest.clicked.connect(self._take_nearest)
         self.field.textChanged.connect(self._on_typed)
-        bridge.engine_changed.connect(self._on_engine)
+        desk.bridge.engine_changed.connect(self._on_engine)
         look.changed.connect(self._arrange)
 
     def focus_first(self) -> QWidget:

@@ -15,7 +15,7 @@ from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.evidence.signs import signs_at, there_words
 from true_compass.core.items import Item, Part
 from true_compass.core.state import engine_state
-from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
+from true_compass.drawing.codes import Place, flat_pen, number_disc, paint_tick, rounded
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
@@ -254,7 +254,7 @@ class SheetsView(Painted):
 
     def _tick_box(self, p: QPainter, box: QRectF, done: str | None) -> None:
         """A box that says how something was seen to."""
-        theme, side = self.look.theme, box.width()
+        theme = self.look.theme
         fill = theme.ink if done and done != SKIPPED else theme.sheet
         rounded(p, box, 4, fill, flat_pen(theme.ink, 2))
         if done == SKIPPED:
@@ -263,10 +263,7 @@ class SheetsView(Painted):
             words = "ok" if done == LEFT else "off"
             draw_text(p, box, words, NOTE, theme.on_ink, Weight.STRONG, CENTRE)
         elif done:
-            p.setPen(round_pen(theme.on_ink, 3))
-            s = side / 34
-            tick = [QPointF(8, 18), QPointF(15, 25), QPointF(27, 10)]
-            p.drawPolyline(QPolygonF([box.topLeft() + at * s for at in tick]))
+            paint_tick(p, box.center(), box.width() * 0.56, theme.on_ink)
 
     def _chip(self, p: QPainter, box: QRectF, item: StopItem) -> None:
         theme = self.look.theme

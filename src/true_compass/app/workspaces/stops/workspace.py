@@ -1,17 +1,18 @@
 """Stops: which items to adjust where, by every school; where the crank stands; doing the work."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from datetime import date
 from typing import Final
 
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.bridge import Bridge
 from true_compass.app.controls import DrawnButton, TabButton
+from true_compass.app.desk import Desk
 from true_compass.app.fields import field_style
-from true_compass.app.look import Look
-from true_compass.app.turner import Turner
+from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.undo import UndoButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.stops.compare_view import CompareView, can_grow
 from true_compass.app.workspaces.stops.model import StopsModel
@@ -27,7 +28,9 @@ from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.state import AS_SET
 from true_compass.core.units import ImplausibleGapError, parse_gap_mm
-from true_compass.session.session import Session
+from true_compass.drawing.documents import Document
+from true_compass.drawing.shop_card import shop_card
+from true_compass.files.engine_values import origin_words
 from true_compass.session.work import LEFT, SKIPPED
 
 SIDE: Final = 330.0
@@ -55,16 +58,17 @@ def overshot_deg(away_deg: float) -> float:
 class StopsWorkspace(Workspace):
     """Four pages under one row of tabs."""
 
-    def __init__(
-        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
-    ) -> None:
-        super().__init__(look, parent)
+    pages = TABS
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        session, bridge, look = desk.session, desk.bridge, desk.look
         self.setObjectName("stops")
         self._session = session
-        self._turner = turner
+        self._turner = desk.turner
         self.model = StopsModel(session, self)
-        self.model.doubted.connect(self.said)
-        self.page = PLAN
+        self.model.doubted.connect(desk.say)
+        self._page = PLAN
         self.tabs = [TabButton(look, words, self) for words in TABS]
         for button in self.tabs:
             button.clicked.connect(self._on_tab)
@@ -76,7 +80,7 @@ class StopsWorkspace(Workspace):
         self.set_button = self._button("Set", self._set)
         self.leave_button = self._button("In band", self._leave)
         self.skip_button = self._button("Skip", self._skip)
-        self.back_button = self._button("Undo", self._take_back)
+        self.back_button = UndoButton(desk, self)
         self.turn_button = self._button("", self._turn_on)
         self.again_button = self._button("Start again", self._again)
         self.do_button = self._button("Set the items", self._do)
@@ -119,6 +123,24 @@ class StopsWorkspace(Workspace):
         pages = (self.sheets, self.sheets, self.compare, self.where)
         return dict(zip(TABS, pages, strict=True))[self.page]
 
+    def keys(self) -> Sequence[KeyLine]:
+        """Keys of its lists."""
+        arrows = tuple((key, NONE) for key in (Key.Key_Up, Key.Key_Down, Key.Key_Home, Key.Key_End))
+        done = ((Key.Key_Return, NONE), (Key.Key_Enter, NONE))
+        return (
+            KeyLine("Up, Down", "another method or another stop", in_view=arrows),
+            KeyLine("Return", "set the item that is due", in_view=done),
+        )
+
+    def document(self) -> Document | None:
+        """The shop card of the plan."""
+        plan, state = self.model.usable, self._session.state
+        if plan is None:
+            return None
+        origin = origin_words(state.engine, date.today())
+        name = f"{state.source.rig or 'engine'}-{plan.school}"
+        return shop_card(state.rig, plan, name, origin)
+
     # Pages ---------------------------------------------------------------------------------
 
     def _on_tab(self) -> None:
@@ -126,9 +148,16 @@ class StopsWorkspace(Workspace):
             if button is self.sender():
                 self.show_page(words)
 
-    def show_page(self, words: str) -> None:
+    @property
+    def page(self) -> str:
+        """The page that is shown."""
+        return self._page
+
+    def show_page(self, page: str) -> None:
         """Show one of the pages."""
-        self.page = words
+        if page not in TABS:
+            return
+        self._page = page
         self._arrange()
         # What hides passes the keyboard on as if by Tab; it is not shown that way.
         first = self.focus_first()
@@ -153,7 +182,9 @@ class StopsWorkspace(Workspace):
         self.show_page(PLAN)
 
     def _want_card(self) -> None:
-        self.card_wanted.emit(self.model.usable)
+        card = self.document()
+        if card is not None:
+            self.desk.documents.show(card)
 
     # The work ------------------------------------------------------------------------------
 
@@ -165,9 +196,6 @@ class StopsWorkspace(Workspace):
 
     def _skip(self) -> None:
         self.model.see_to_next(SKIPPED)
-
-    def _take_back(self) -> None:
-        self.undo_wanted.emit()
 
     def _fewer(self) -> None:
         self._ask(-1)
@@ -388,9 +416,6 @@ class StopsWorkspace(Workspace):
         self._put(self.next_item, 20, 58, side - 14, buttons - 58 - 54)
         self._put(self.measured, 20, buttons - 46, 130, 38)
         self.measured.setPlaceholderText(f"measured, {self._session.state.engine.gap_unit.value}")
-        undo = self._session.undo_words
-        self.back_button.setToolTip(f"Undo {undo}" if undo else "There is nothing to undo")
-        self.back_button.setAccessibleName(f"Undo {undo}" if undo else "Undo")
         self.measured.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
         rest = (side - 14 - 130 - 12) / 2
         self.check_button.setChecked(self.model.checking)
@@ -406,9 +431,9 @@ class StopsWorkspace(Workspace):
         each, x = (side - 14 - 18) / 4, 20.0
         for button in (self.set_button, self.leave_button, self.skip_button, self.back_button):
             self._put(button, x, buttons, each, 46)
-            button.setEnabled(usable)
+            if button is not self.back_button:
+                button.setEnabled(usable)
             x += each + 6
-        self.back_button.setEnabled(bool(undo))
         for button in (self.leave_button, self.skip_button):
             button.setEnabled(usable and not quarter)
         self.measured.setEnabled(not quarter)

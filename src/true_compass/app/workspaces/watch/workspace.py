@@ -1,18 +1,18 @@
 """Watch: turn the engine and see who fires, who is in overlap, and which valves are free."""
 
+from collections.abc import Sequence
 from enum import Enum
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, ClassVar, Final
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.bridge import Bridge
 from true_compass.app.controls import DrawnButton
-from true_compass.app.look import Look
-from true_compass.app.settings import Settings
-from true_compass.app.turner import Turner
+from true_compass.app.desk import Desk
+from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.settings import Remembered
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.watch.chart_view import ChartView
 from true_compass.app.workspaces.watch.columns import (
@@ -32,7 +32,6 @@ from true_compass.app.workspaces.watch.ring_view import RingView
 from true_compass.app.workspaces.watch.selection import Selection
 from true_compass.core.crank.layout import Form
 from true_compass.core.state import AS_SET
-from true_compass.session.session import Session
 
 if TYPE_CHECKING:
     from true_compass.app.workspaces.watch.cells import CellsView
@@ -48,6 +47,10 @@ RIGHT_SIDE: Final = 462.0
 
 
 LENS_WORDS: Final = {False: "Lens", True: "Lap"}
+
+
+ALL: Final = "All cylinders"
+ONE: Final = "One cylinder"
 
 
 class View(Enum):
@@ -71,13 +74,15 @@ NATURAL: Final = {
 class WatchWorkspace(Workspace):
     """Places the figures: all in a large window, only the ring and the columns in a small one."""
 
-    def __init__(
-        self, session: Session, bridge: Bridge, turner: Turner, look: Look, parent: QWidget
-    ) -> None:
-        super().__init__(look, parent)
+    pages = (ALL, ONE)
+    remembers: ClassVar = {"drags": Remembered(0)}
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        bridge, look = desk.bridge, desk.look
         self.setObjectName("watch")
         self.selection = Selection(self)
-        self._context = WatchContext(session, bridge, turner, look, self.selection)
+        self._context = WatchContext(desk.session, bridge, desk.turner, look, self.selection)
         self._toggled = False
         self._one_cylinder = False
         self.headline = Headline(self._context, self)
@@ -97,6 +102,8 @@ class WatchWorkspace(Workspace):
         bridge.engine_changed.connect(self._on_engine_changed)
         look.changed.connect(self.arrange)
         self.ring.dragged.connect(self._show_hint)
+        self.ring.drags = round(desk.settings.get("drags"))
+        self._show_hint()
 
     # Views that only some layouts need are imported and made when one does.
 
@@ -171,6 +178,36 @@ class WatchWorkspace(Workspace):
         layout = self._context.session.state.engine.layout
         return len(layout.throws) if layout.form is Form.RADIAL else 1
 
+    @property
+    def page(self) -> str:
+        """All cylinders, or one over its whole cycle."""
+        return ONE if self._one_cylinder else ALL
+
+    def show_page(self, page: str) -> None:
+        """Show all cylinders, or one."""
+        if page in self.pages and page != self.page:
+            self.toggle_cycle()
+
+    def keys(self) -> Sequence[KeyLine]:
+        """Its views."""
+        return (
+            KeyLine(
+                "T",
+                "one cylinder: lap, overlap, lift, events, train",
+                {(Key.Key_T, NONE): self.toggle_cycle},
+            ),
+            KeyLine(
+                "Z", "lens: 60° of the chart about the crank", {(Key.Key_Z, NONE): self.toggle_lens}
+            ),
+            KeyLine(
+                "V",
+                "columns or end view; in a small window chart or sections",
+                {(Key.Key_V, NONE): self.toggle_view},
+            ),
+            KeyLine("Drag the ring", "turns the crank; with Alt no snap at TDC"),
+            KeyLine("Drag the chart", "moves the cursor to an angle"),
+        )
+
     def toggle_view(self) -> None:
         """Columns or end view, the other row of a radial, or in a small window the chart."""
         self._toggled = not self._toggled
@@ -229,14 +266,9 @@ class WatchWorkspace(Workspace):
         """The ring."""
         return self.cycle.lap if self._one_cylinder else self.ring
 
-    def restore(self, settings: Settings) -> None:
+    def remember(self) -> None:
         """How often the ring has been dragged: the first hint goes after three times."""
-        self.ring.drags = settings.drags()
-        self._show_hint()
-
-    def remember(self, settings: Settings) -> None:
-        """Keep the number of drags."""
-        settings.remember_drags(self.ring.drags)
+        self.desk.settings.put("drags", self.ring.drags)
 
     def _show_hint(self) -> None:
         self.headline.show_hint = self.ring.drags < HINT_DRAGS

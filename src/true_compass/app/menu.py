@@ -1,71 +1,56 @@
-"""The list behind the rig picker: demo rigs, files, and how the program looks."""
+"""The menu: files, print, how the program looks, help."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
-from typing import Final
 
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from true_compass.app.hints import plain_hint
 from true_compass.app.look import TEXT_SIZES, Look
 from true_compass.app.opener import Opener
-from true_compass.core.crank.layout import Form
 from true_compass.drawing.theme import BODY, Theme
-from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.session import Session
 
-FAMILIES: Final = {
-    "Inline rigs": (Form.INLINE, Form.STAGGERED),
-    "V and W rigs": (Form.V, Form.W),
-    "Flat rigs": (Form.FLAT,),
-    "Radial rigs": (Form.RADIAL,),
-    "Rigs with two cranks": (Form.SQUARE, Form.U, Form.OTHER),
-}
+
+@dataclass(frozen=True, slots=True)
+class Acts:
+    """What only the window can do."""
+
+    open_rigs: Callable[[], None]
+    open_recent: Callable[[], None]
+    print_page: Callable[[], None] | None
+    show_help: Callable[[], None]
+    toggle_full_screen: Callable[[], None]
 
 
-def fill_menu(
-    menu: QMenu,
-    session: Session,
-    opener: Opener,
-    look: Look,
-    show_help: Callable[[], None],
-    toggle_full_screen: Callable[[], None],
-) -> None:
+def fill_menu(menu: QMenu, session: Session, opener: Opener, look: Look, acts: Acts) -> None:
     """Put the current entries into the menu."""
     _empty(menu)
-    menu.setToolTipsVisible(True)
-    state = session.state
-    rigs = QActionGroup(menu)
-    if state.source.path is not None:
-        _tick(rigs, menu, f"{state.engine.name}\t{state.engine.order_text}", True, opener.reload)
-    for family, forms in FAMILIES.items():
-        members = [name for name in rig_names() if demo_rig(name).layout.form in forms]
-        submenu = menu.addMenu(family)
-        assert submenu is not None
-        submenu.setToolTipsVisible(True)
-        for name in members:
-            engine = demo_rig(name)
-            words = f"{engine.name} ({engine.layout_words})\t{engine.order_text}"
-            ticked = state.source.rig == name
-            action = _tick(rigs, submenu, words, ticked, partial(opener.open_rig, name))
-            action.setToolTip(plain_hint(engine.note))
-    menu.addSeparator()
+    _plain(menu, "Demo rigs…", acts.open_rigs, "F4")
+    _plain(menu, "Recent engines…", acts.open_recent, "Ctrl+R")
     _plain(menu, "Open engine file…", opener.choose_and_open, "Ctrl+O")
+    if session.state.source.path is not None:
+        _plain(menu, "Read the file again", opener.reload, "F5")
+    menu.addSeparator()
+    _plain(menu, "Save", opener.save, "Ctrl+S")
     _plain(menu, "Save a copy…", opener.choose_and_save_copy, "Ctrl+Shift+S")
+    printing = _plain(menu, "Print…", acts.print_page or _nothing, "Ctrl+P")
+    printing.setEnabled(acts.print_page is not None)
     menu.addSeparator()
     _tick(menu, menu, "Dark theme", look.dark, look.toggle_dark, "D")
     _tick(menu, menu, "Projector", look.projector, look.toggle_projector, "P")
-    sizes = menu.addMenu("Text size")
-    assert sizes is not None
-    group = QActionGroup(sizes)
     for percent in TEXT_SIZES:
         chosen = look.text_percent == percent
-        _tick(group, sizes, f"{percent} %", chosen, partial(look.set_text_percent, percent))
+        _tick(menu, menu, f"Text {percent} %", chosen, partial(look.set_text_percent, percent))
     _tick(menu, menu, "Turn without sweeping", look.still, look.toggle_still)
-    _plain(menu, "Full screen", toggle_full_screen, "F11")
+    _plain(menu, "Full screen", acts.toggle_full_screen, "F11")
     menu.addSeparator()
-    _plain(menu, "Keys and codes", show_help, "F1")
+    _plain(menu, "Keys and codes", acts.show_help, "F1")
+
+
+def _nothing() -> None:
+    """Nothing can be printed here."""
 
 
 def _empty(menu: QMenu) -> None:
@@ -128,6 +113,7 @@ def menu_style(theme: Theme, scale: float) -> str:
     QMenu::item {{ padding: {pad}px {3 * pad}px {pad}px {5 * pad}px; }}
     QMenu::item:selected {{ background: {theme.now_tint.name()}; color: {ink}; }}
     QMenu::separator {{ height: 1px; background: {theme.hair.name()}; margin: {pad}px 0; }}
+    QMenu::item:disabled {{ color: {theme.ink3.name()}; }}
     QMenu::indicator {{ width: {pad * 2}px; height: {pad * 2}px; left: {pad * 2}px; }}
     """
 
@@ -135,5 +121,5 @@ def menu_style(theme: Theme, scale: float) -> str:
 def make_menu(parent: QWidget) -> QMenu:
     """An empty menu; `fill_menu` puts in what is true when it opens."""
     menu = QMenu(parent)
-    menu.setObjectName("rig_menu")
+    menu.setObjectName("menu")
     return menu

@@ -1,0 +1,47 @@
+"""What a workspace is given, and all that it may ask of the window."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.documents import Documents
+from true_compass.app.look import Look
+from true_compass.app.opener import Opener
+from true_compass.app.recents import Recent
+from true_compass.app.settings import Section
+from true_compass.app.turner import Turner
+from true_compass.session.session import Session
+
+if TYPE_CHECKING:
+    from true_compass.app.registry import Entry
+
+Rows = list[tuple[str, str]]
+
+
+@dataclass(frozen=True, slots=True)
+class Desk:
+    """The desk that a workspace works at.
+
+    `entries` are all workspaces of the window, `settings` is its own section. `say` puts a sentence
+    into the note strip, `show_rows` a title and rows of words on the sheet; `go_to` opens a
+    workspace by its word, at one of its pages.
+    """
+
+    entries: tuple["Entry", ...]
+    session: Session
+    bridge: Bridge
+    turner: Turner
+    look: Look
+    files: Opener
+    documents: Documents
+    settings: Section
+    say: Callable[[str], None]
+    show_rows: Callable[[str, Rows], None]
+    go_to: Callable[[str, str], None]
+    undo: Callable[[], None]
+    redo: Callable[[], None]
+    open_rigs: Callable[[], None]
+    open_recent: Callable[[], None]
+    open_recent_one: Callable[[Recent], None]
+    open_menu: Callable[[], None]

@@ -1,0 +1,80 @@
+"""The one way of everything that is printed or exported: look at it, then print or save it."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.files.problems import shown_text
+
+if TYPE_CHECKING:
+    from PyQt6.QtPrintSupport import QPrinter
+
+    from true_compass.app.preview import Preview
+    from true_compass.drawing.documents import Document, Paper
+
+AskPath = Callable[[QWidget, str], Path | None]
+AskPrinter = Callable[[QWidget, "Paper"], "QPrinter | None"]
+
+
+class Documents(QObject):
+    """Shows a document, saves it where it is asked to, and prints it.
+
+    `ask_path` and `ask_printer` are the two questions that need a dialog. `preview` is made when
+    the first document is looked at; a start pays for no paper.
+    """
+
+    said = pyqtSignal(str)
+
+    def __init__(
+        self,
+        ask_path: AskPath,
+        ask_printer: AskPrinter,
+        preview: Callable[[], "Preview"],
+        window: QWidget,
+    ) -> None:
+        super().__init__(window)
+        self._ask_path = ask_path
+        self._ask_printer = ask_printer
+        self._preview = preview
+        self._window = window
+
+    def show(self, document: "Document") -> None:
+        """Let a person look at a document before anything is done with it."""
+        from true_compass.drawing.documents import DocumentError
+
+        try:
+            self._preview().show_document(document)
+        except DocumentError as error:
+            self.said.emit(str(error))
+
+    def save(self, document: "Document", paper: "Paper") -> None:
+        """Ask where to, and write the document there; no ending means PDF."""
+        from true_compass.drawing.documents import SUFFIXES, write_document
+
+        path = self._ask_path(self._window, f"{document.name}.pdf")
+        if path is None:
+            return
+        if path.suffix.lower() not in SUFFIXES:
+            path = path.with_name(path.name + ".pdf")
+        try:
+            write_document(document, paper, path)
+        except OSError as error:
+            reason = error.strerror or str(error)
+            self.said.emit(f"{shown_text(path.name)} could not be written ({reason}).")
+        else:
+            self.said.emit(f"Saved as {shown_text(path.name)}.")
+
+    def print(self, document: "Document", paper: "Paper") -> None:
+        """Ask for a printer, and print the document true to size."""
+        from true_compass.drawing.documents import paint_pages
+
+        printer = self._ask_printer(self._window, paper)
+        if printer is None:
+            return
+        if paint_pages(printer, paper, document.pages(paper)):
+            self.said.emit("Sent to the printer.")
+        else:
+            self.said.emit("The printer did not take it. Save it as PDF and print that.")
