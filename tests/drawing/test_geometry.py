@@ -16,7 +16,6 @@ from true_compass.core.engine import Engine, Head
 from true_compass.core.state import Rig
 from true_compass.drawing.chart import LiftCurves, degrees_to_y
 from true_compass.drawing.endview import Arm, ArmScale, arms_of
-from true_compass.drawing.plan import pattern_of
 from true_compass.drawing.ring import Card, paint_frame, sense_of, true_cycles_deg
 from true_compass.drawing.section import CROWN_AT_TDC, HEIGHT, SectionScale
 from true_compass.drawing.stills import Stills
@@ -161,13 +160,15 @@ def test_two_that_fire_together_stack_inward() -> None:
         (Head(pattern="EIIEEIIE"), 0, "EIIEEIIE"),
         (Head(pattern="IEIEIEIE"), 1, "IEIEIEIE"),
         (Head(pattern="IEIEIEIE", mirrored=True), 1, "EIEIEIEI"),
+        (Head(pattern="IEIEIEIE EIEIEIEI"), 0, "IEIEIEIE"),
+        (Head(pattern="IEIEIEIE EIEIEIEI"), 1, "EIEIEIEI"),
         (Head(mirrored=True), 0, "IEIEIEIE"),
     ],
 )
 def test_valve_patterns_along_the_heads(head: Head, bank: int, letters: str) -> None:
     engine = replace(makers.vee(8, 90), head=head)
     assert engine.layout.form is Form.V
-    assert pattern_of(engine, bank) == letters
+    assert engine.valves_along(bank) == letters
 
 
 def test_the_chart_spans_the_cycle() -> None:

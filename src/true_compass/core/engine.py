@@ -3,6 +3,7 @@
 A wrong value raises `EngineError`, whose message names the field, the value and the way out.
 """
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from enum import Enum
 from functools import cached_property
@@ -127,8 +128,9 @@ class Rotor:
 class Head:
     """Valves of a cylinder and how they stand along each head, from the front.
 
-    `pattern` is one letter a valve group of the whole head, such as `IEIE` for two cylinders;
-    empty means intake before exhaust at every cylinder. `mirrored` turns the second bank about.
+    `pattern` is one letter a valve group of the whole head, such as `IEIE` for two cylinders, for
+    every head alike or a word for each: `EIIE IEEI`. Empty means intake before exhaust at every
+    cylinder. `mirrored` turns the second bank about where all heads share a word.
     """
 
     intake_valves: int = 1
@@ -291,6 +293,15 @@ class Engine:
         """The rows of one kind of valve, in cylinder order."""
         return slice(self.valve_row(1, kind), None, len(Kind))
 
+    def valves_along(self, bank: int) -> str:
+        """Letters along a head (bank from 0) from the front, two a cylinder."""
+        count = len(self.layout.on_bank(bank))
+        words = self.head.pattern.split()
+        if len(words) > 1:
+            return words[sum(bool(self.layout.on_bank(before)) for before in range(bank))]
+        pattern = (words[0] if words else "IE" * count)[: 2 * count]
+        return pattern[::-1] if self.head.mirrored and bank == 1 else pattern
+
     @property
     def cylinder_1_at(self) -> End:
         """The end at which cylinder 1 sits on its bank; the front where it is alone there."""
@@ -420,17 +431,31 @@ def check_valves(engine: Engine) -> None:
             "intake_valves",
             f"and exhaust valves must be 2 to 5 in all, each at least 1, not {counts}",
         )
-    if set(head.pattern) - set("IE"):
+    if set(head.pattern) - set("IE "):
         raise EngineError("pattern", f"must be letters I and E, not {head.pattern!r}")
-    longest = max(len(engine.layout.on_bank(bank)) for bank in range(len(engine.layout.banks)))
-    if head.pattern and (len(head.pattern) != 2 * longest or head.pattern.count("I") != longest):
-        raise EngineError(
-            "pattern",
-            f"must have one I and one E for each of the {longest} cylinders of a head, "
-            f"not {head.pattern}",
-        )
+    check_pattern(engine, head.pattern.split())
     if not 1 <= engine.camshafts <= 8:
         raise EngineError("camshafts", f"must be 1 to 8, not {engine.camshafts}")
+
+
+def check_pattern(engine: Engine, words: list[str]) -> None:
+    """Raise unless a word for all heads, or a word for each, fits its cylinders."""
+    banks = [len(engine.layout.on_bank(bank)) for bank in range(len(engine.layout.banks))]
+    heads = [count for count in banks if count]
+    if len(words) > 1 and len(words) != len(heads):
+        raise EngineError(
+            "pattern",
+            f"must be one word for all heads, or one for each of the {len(heads)} heads, "
+            f"not {len(words)} words",
+        )
+    wanted = [max(heads)] if len(words) == 1 else heads
+    for count, word in zip(wanted, words, strict=False):
+        if len(word) != 2 * count or word.count("I") != count:
+            raise EngineError(
+                "pattern",
+                f"must have one I and one E for each of the {count} cylinders of a head, "
+                f"not {word}",
+            )
 
 
 def check_shafts(engine: Engine) -> None:
@@ -502,6 +527,24 @@ def fire_in_order(layout: Layout, groups: Groups) -> tuple[bool, ...]:
 def with_order(engine: Engine, groups: Groups) -> Engine:
     """The same engine, firing in another order. Raises `EngineError` when the crank forbids it."""
     return replace(engine, late=fire_in_order(engine.layout, groups))
+
+
+def with_valves_swapped(engine: Engine, cylinders: Collection[int]) -> Engine:
+    """The same engine with intake and exhaust changed about at some cylinders."""
+    heads = []
+    for bank in range(len(engine.layout.banks)):
+        letters = list(engine.valves_along(bank))
+        for place, cylinder in enumerate(engine.layout.on_bank(bank)):
+            if cylinder in cylinders:
+                pair = letters[2 * place : 2 * place + 2]
+                letters[2 * place : 2 * place + 2] = pair[::-1]
+        heads.append("".join(letters))
+    heads = [head for head in heads if head]
+    alike = len(set(heads)) == 1
+    pattern = heads[0] if alike else " ".join(heads)
+    if alike and pattern == "IE" * (len(pattern) // 2):
+        pattern = ""
+    return replace(engine, head=replace(engine.head, pattern=pattern, mirrored=False))
 
 
 def with_table(engine: Engine, kind: Kind, table: LiftTable) -> Engine:

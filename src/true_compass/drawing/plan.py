@@ -23,13 +23,6 @@ ABREAST_DEG: Final = 25.0
 """Pins or banks less than this apart share a label, which would lie one over the other."""
 
 
-def pattern_of(engine: Engine, bank: int) -> str:
-    """Letters along a head from the front, two a cylinder."""
-    count = len(engine.layout.on_bank(bank))
-    pattern = (engine.head.pattern or "IE" * count)[: 2 * count]
-    return pattern[::-1] if engine.head.mirrored and bank == 1 else pattern
-
-
 def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
     """Heads one above the other with the front at the left, numbers outboard, valves as letters."""
     banks = [bank for bank in range(len(engine.layout.banks)) if engine.layout.on_bank(bank)]
@@ -51,7 +44,7 @@ def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
             draw_text(p, name.translated(0, 22), "ahead", NOTE, theme.ink2)
         numbers_below = place == len(banks) - 1 and len(banks) > 1
         for at, cylinder in enumerate(engine.layout.on_bank(bank)):
-            letters = pattern_of(engine, bank)[2 * at : 2 * at + 2]
+            letters = engine.valves_along(bank)[2 * at : 2 * at + 2]
             spot = QRectF(head.left() + at * each, y, each, high)
             _paint_cylinder(p, spot, cylinder, letters, numbers_below, theme)
     # Between the heads on either side of the crank; with an odd number, behind the first half.

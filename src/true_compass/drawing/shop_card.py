@@ -20,7 +20,6 @@ from true_compass.core.units import band_words, thou_words
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.documents import A4, Document, DocumentError, Paint, Paper
-from true_compass.drawing.plan import pattern_of
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, draw_text
 from true_compass.drawing.theme import Weight
@@ -92,7 +91,7 @@ def _bank_rows(rig: Rig) -> list[tuple[str, list[int], str]]:
     banks = sorted({seat.bank for seat in layout.seats})
     names = [layout.banks[bank].name if len(banks) > 1 else "" for bank in banks]
     return [
-        (name, list(layout.on_bank(bank)), pattern_of(engine, bank))
+        (name, list(layout.on_bank(bank)), engine.valves_along(bank))
         for name, bank in zip(names, banks, strict=True)
     ]
 

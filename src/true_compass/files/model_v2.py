@@ -130,7 +130,9 @@ class ValvesPart(Part):
     intake: int = Field(default=1, ge=1, le=4, description="Intake valves of each cylinder.")
     exhaust: int = Field(default=1, ge=1, le=4, description="Exhaust valves of each cylinder.")
     pattern: str = Field(
-        default="", max_length=36, description="Letters along a head from the front, such as IEEI."
+        default="",
+        max_length=80,
+        description="Letters along a head from the front, such as IEEI; or a word for each head.",
     )
     mirrored: bool = Field(default=False, description="Whether the second head is turned about.")
 

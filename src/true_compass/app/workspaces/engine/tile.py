@@ -5,7 +5,6 @@ from PyQt6.QtGui import QPainter
 
 from true_compass.app.tile import Tile
 from true_compass.drawing.codes import flat_pen, rounded
-from true_compass.drawing.plan import pattern_of
 from true_compass.drawing.text import CENTRE, draw_text
 from true_compass.drawing.theme import NOTE, Theme, Weight
 from true_compass.session.session import SessionState
@@ -17,7 +16,7 @@ def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
     """Discs with numbers on a head, and below each its two valves."""
     layout = state.engine.layout
     shown = layout.on_bank(0)[:MOST_DRAWN]
-    pattern = pattern_of(state.engine, 0)
+    pattern = state.engine.valves_along(0)
     pitch = min((box.width() - 12) / max(len(shown), 1), 36.0)
     head = QRectF(box.left(), box.center().y() - 14, pitch * len(shown) + 10, 46)
     rounded(p, head, 5, theme.sheet, flat_pen(theme.ink, 2.0))
