@@ -14,7 +14,7 @@ from tests.strategies import never_opens
 from true_compass.app.hints import plain_hint
 from true_compass.app.main import Start, make_window
 from true_compass.app.window import MainWindow
-from true_compass.app.workspaces.engine.workspace import EngineWorkspace
+from true_compass.app.workspaces.engine.workspace import FIGURES, EngineWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
 from true_compass.core.adjusting.schools import SCHOOLS
 from true_compass.core.adjusting.tasks import task_for
@@ -165,7 +165,7 @@ def test_valves_that_never_open_break_nothing(tmp_path: Path, open_window: MakeW
 def test_findings_come_worst_first_and_the_rest_can_be_read(open_window: MakeWindow) -> None:
     window = open_window("acacia")
     window.session.edit(never_opens())
-    QTest.keyClick(window, Key.Key_E)
+    window.go_to("Engine", FIGURES)
     engine = window.workspace
     assert isinstance(engine, EngineWorkspace)
     engine.drawing.resize(engine.drawing.width(), 420)
@@ -187,7 +187,7 @@ def test_cylinder_1_at_the_rear_stands_at_the_right(open_window: MakeWindow) -> 
     rear = [column.x() for column in watch.columns]
     assert front == sorted(front)
     assert rear == sorted(rear, reverse=True)
-    QTest.keyClick(window, Key.Key_E)
+    window.go_to("Engine", FIGURES)
     engine = window.workspace
     assert isinstance(engine, EngineWorkspace)
     at_end = engine.form.inputs["layout.cylinder_1_at"]

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window import MainWindow
-from true_compass.app.workspaces.engine.workspace import MAKERS, EngineWorkspace
+from true_compass.app.workspaces.engine.workspace import FIGURES, MAKERS, EngineWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.watch.workspace import View, WatchWorkspace
 from true_compass.core.crank.orders import backwards_words
@@ -28,7 +28,7 @@ def watch(window: MainWindow) -> WatchWorkspace:
 
 
 def engine_form(window: MainWindow) -> EngineWorkspace:
-    QTest.keyClick(window, Key.Key_E)
+    window.go_to("Engine", FIGURES)
     assert isinstance(window.workspace, EngineWorkspace)
     return window.workspace
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip, QWidget
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window import MainWindow
-from true_compass.app.workspaces.engine.workspace import EngineWorkspace
+from true_compass.app.workspaces.engine.workspace import FIGURES, EngineWorkspace
 from true_compass.app.workspaces.watch.cycle.page import CyclePage, Tab
 from true_compass.app.workspaces.watch.cycle.trying import TrySlider
 from true_compass.app.workspaces.watch.workspace import View, WatchWorkspace
@@ -210,7 +210,7 @@ def test_a_lift_table_drives_a_kind_of_valve(
     open_window: MakeWindow, answers: Answers, tmp_path: Path
 ) -> None:
     window = open_window("alder")
-    QTest.keyClick(window, Key.Key_E)
+    window.go_to("Engine", FIGURES)
     workspace = window.workspace
     assert isinstance(workspace, EngineWorkspace)
     answers.path = tmp_path / "lobe.csv"
@@ -234,7 +234,7 @@ def test_a_lift_table_drives_a_kind_of_valve(
 
 def test_a_card_typed_in_takes_the_place_of_the_events(open_window: MakeWindow) -> None:
     window = open_window("alder")
-    QTest.keyClick(window, Key.Key_E)
+    window.go_to("Engine", FIGURES)
     workspace = window.workspace
     assert isinstance(workspace, EngineWorkspace)
     for path, text in (

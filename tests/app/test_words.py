@@ -15,6 +15,8 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window import MainWindow
+from true_compass.app.workspaces.engine.hand.model import Tab
+from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES, EngineWorkspace
 from true_compass.app.workspaces.stops.workspace import COMPARE, TABS, StopsWorkspace
 from true_compass.drawing import text
 
@@ -84,9 +86,18 @@ def open_pages(window: MainWindow) -> Iterator[str]:
         press(window, panel)
         yield f"one cylinder, {panel}"
     QTest.keyClick(window, Key.Key_T)
-    for key in (Key.Key_E, Key.Key_O):
-        QTest.keyClick(window, key)
-        yield key.name
+    window.go_home()
+    yield "the front page"
+    for page in (BY_HAND, FIGURES):
+        window.go_to("Engine", page)
+        yield f"Engine, {page}"
+    assert isinstance(window.workspace, EngineWorkspace)
+    window.workspace.show_page(BY_HAND)
+    for tab in Tab:
+        window.workspace.hand.model.show_tab(tab)
+        yield f"Engine by hand, {tab.value}"
+    window.go_to("Orders")
+    yield "Orders"
     QTest.keyClick(window, Key.Key_S)
     assert isinstance(window.workspace, StopsWorkspace)
     for page in TABS:

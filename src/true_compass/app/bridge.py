@@ -26,7 +26,8 @@ class Bridge(QObject):
             self.tried.emit()
         if after.rig is not before.rig or after.work is not before.work:
             self.history_changed.emit()
-        if (after.source, after.edited) != (before.source, before.edited):
+        kept = (after.source, after.edited, after.locked)
+        if kept != (before.source, before.edited, before.locked):
             self.saved.emit()
         if after.shown is not before.shown or after.crank_deg != before.crank_deg:
             self.turned.emit()

@@ -47,6 +47,7 @@ class Lists(QObject):
             window.print_page if can_print else None,
             window.show_help,
             window.toggle_full_screen,
+            window.toggle_lock,
         )
         fill_menu(self.menu, window.session, window.opener, window.look, acts)
         button = window.strip.menu_button

@@ -22,6 +22,7 @@ class Acts:
     print_page: Callable[[], None] | None
     show_help: Callable[[], None]
     toggle_full_screen: Callable[[], None]
+    toggle_lock: Callable[[], None]
 
 
 def fill_menu(menu: QMenu, session: Session, opener: Opener, look: Look, acts: Acts) -> None:
@@ -35,6 +36,7 @@ def fill_menu(menu: QMenu, session: Session, opener: Opener, look: Look, acts: A
     menu.addSeparator()
     _plain(menu, "Save", opener.save, "Ctrl+S")
     _plain(menu, "Save a copy…", opener.choose_and_save_copy, "Ctrl+Shift+S")
+    _tick(menu, menu, "Lock the engine for a class", session.state.locked, acts.toggle_lock)
     printing = _plain(menu, "Print…", acts.print_page or _nothing, "Ctrl+P")
     printing.setEnabled(acts.print_page is not None)
     menu.addSeparator()

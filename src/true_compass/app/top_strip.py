@@ -170,11 +170,11 @@ class RigPicker(OpenerButton):
         self._names: tuple[str, ...] = ("",)
         self._order = ""
 
-    def show_engine(self, engine: Engine) -> None:
-        """Show name, layout and firing order."""
+    def show_engine(self, engine: Engine, *, locked: bool) -> None:
+        """Show name, layout and firing order, or that the engine is locked."""
         full = f"{engine.name} ({engine.layout_words})"
         self._names = (full, engine.name)
-        self._order = engine.order_text
+        self._order = "locked" if locked else engine.order_text
         self.setAccessibleName(f"Rig: {full}, {self._order}. Opens the list of rigs.")
         about = filter(None, (full, engine.place, engine.note))
         self.setToolTip(plain_hint("\n".join(about)))
@@ -233,10 +233,12 @@ class TopStrip(Painted):
             tab.clicked.connect(self._on_tab)
         look.changed.connect(self._arrange)
         bridge.engine_changed.connect(self._show_engine)
+        bridge.saved.connect(self._show_engine)
         self._show_engine()
 
     def _show_engine(self) -> None:
-        self.picker.show_engine(self._session.state.engine)
+        state = self._session.state
+        self.picker.show_engine(state.engine, locked=state.locked)
 
     def _on_tab(self) -> None:
         sender = self.sender()

@@ -44,6 +44,7 @@ if TYPE_CHECKING:
     from true_compass.app.preview import Preview
 
 FIRST_SIZE: Final = (1280, 800)
+LOCKED: Final = "The engine is locked for the class: turn and look. The Menu unlocks it."
 STRIP_REACH: Final = 10
 TURNED_BACK: Final = "Turning back. Come up to TDC in the running direction to take up slack."
 
@@ -145,6 +146,7 @@ class MainWindow(QWidget):
         self.bridge.saved.connect(self._show_engine)
         self.look.changed.connect(self._dress)
         self.session.subscribe(self._on_change)
+        self.session.when_locked = self._say_locked
 
     def _restore(self) -> None:
         self.settings.restore_look(self.look)
@@ -255,13 +257,25 @@ class MainWindow(QWidget):
 
     def undo(self) -> None:
         """Take the last edit or tick back, whichever page it was made on."""
+        there = self.session.undo_words
         words = self.session.undo()
-        self.note.say(f"Undone: {words}." if words else "Nothing to undo.")
+        if words or not there:
+            self.note.say(f"Undone: {words}." if words else "Nothing to undo.")
 
     def redo(self) -> None:
         """Bring back what was undone last."""
+        there = self.session.redo_words
         words = self.session.redo()
-        self.note.say(f"Redone: {words}." if words else "Nothing to redo.")
+        if words or not there:
+            self.note.say(f"Redone: {words}." if words else "Nothing to redo.")
+
+    def toggle_lock(self) -> None:
+        """Lock the engine for a class, or unlock it."""
+        self.session.lock(not self.session.state.locked)
+        self.note.say(LOCKED if self.session.state.locked else "The engine can be changed again.")
+
+    def _say_locked(self) -> None:
+        self.note.say(LOCKED)
 
     def print_page(self) -> None:
         """Show what can be printed of the open page."""

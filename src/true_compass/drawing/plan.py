@@ -4,13 +4,14 @@ Nothing turns here, so there are no stroke colours and no filled chips.
 """
 
 import math
+from dataclasses import dataclass
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
+from true_compass.core.crank.layout import Layout, Seat
 from true_compass.core.engine import Engine
-from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.drawing.codes import Place, flat_pen, number_disc, round_pen, rounded
 from true_compass.drawing.endview import ArmScale, EndView
@@ -19,42 +20,94 @@ from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
+HEAD_GAP: Final = 26.0
 ABREAST_DEG: Final = 25.0
 """Pins or banks less than this apart share a label, which would lie one over the other."""
 
 
-def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
-    """Heads one above the other with the front at the left, numbers outboard, valves as letters."""
-    banks = [bank for bank in range(len(engine.layout.banks)) if engine.layout.on_bank(bank)]
-    gap = 26.0
-    high = min((box.height() - gap * (len(banks) - 1)) / len(banks), 118.0)
-    longest = max(len(engine.layout.on_bank(bank)) for bank in banks)
+@dataclass(frozen=True, slots=True)
+class HeadBox:
+    """One head from above: its bank, its box, and a spot for each seat, from the front.
+
+    `below` tells that its numbers stand at its lower edge.
+    """
+
+    bank: int
+    box: QRectF
+    spots: tuple[tuple[Seat, QRectF], ...]
+    below: bool
+
+    def disc(self, spot: QRectF) -> tuple[QPointF, float]:
+        """Where the number of a spot stands, and how large."""
+        y = spot.bottom() if self.below else spot.top()
+        return QPointF(spot.center().x(), y), min(15.0, spot.width() * 0.3)
+
+
+def head_boxes(layout: Layout, box: QRectF) -> list[HeadBox]:
+    """Heads one above the other with the front at the left; painting and pressing go by it."""
+    banks = [bank for bank in range(len(layout.banks)) if layout.on_bank(bank)]
+    high = min((box.height() - HEAD_GAP * (len(banks) - 1)) / len(banks), 118.0)
+    longest = max(len(layout.on_bank(bank)) for bank in banks)
     left = box.left() + 92
     each = min((box.right() - left - 40) / longest, 160.0)
+    found = []
     for place, bank in enumerate(banks):
-        record = engine.layout.banks[bank]
-        ahead = 0.0 if record.ahead or len(banks) == 1 else 26.0
-        y = box.top() + place * (high + gap)
-        head = QRectF(left + ahead, y, each * len(engine.layout.on_bank(bank)), high)
-        rounded(p, head, 6, theme.sheet, flat_pen(theme.ink, 2))
-        name = QRectF(box.left(), y + high / 2 - 22, 88, 22)
-        if len(banks) > 1:
+        cylinders = layout.on_bank(bank)
+        ahead = 0.0 if layout.banks[bank].ahead or len(banks) == 1 else 26.0
+        head = QRectF(left + ahead, box.top() + place * (high + HEAD_GAP), 0, high)
+        head.setWidth(each * len(cylinders))
+        spots = tuple(
+            (layout.seats[cylinder - 1], QRectF(head.left() + at * each, head.top(), each, high))
+            for at, cylinder in enumerate(cylinders)
+        )
+        found.append(HeadBox(bank, head, spots, place == len(banks) - 1 and len(banks) > 1))
+    return found
+
+
+def valve_boxes(spot: QRectF) -> tuple[QRectF, QRectF]:
+    """Both valves of a cylinder, the one nearer to the front first."""
+    size = min(46.0, spot.width() * 0.36, spot.height() * 0.42)
+    middle = spot.center()
+    return (
+        QRectF(middle.x() - size - 3, middle.y() - size / 2, size, size),
+        QRectF(middle.x() + 3, middle.y() - size / 2, size, size),
+    )
+
+
+def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
+    """Heads one above the other with the front at the left, numbers outboard, valves as letters."""
+    heads = head_boxes(engine.layout, box)
+    paint_block(p, box, engine.layout, heads, theme)
+    number = {seat: row + 1 for row, seat in enumerate(engine.layout.seats)}
+    for head in heads:
+        letters = engine.valves_along(head.bank)
+        for at, (seat, spot) in enumerate(head.spots):
+            cylinder = number[seat]
+            paint_bore(p, spot, theme)
+            for valve, letter in zip(valve_boxes(spot), letters[2 * at : 2 * at + 2], strict=True):
+                paint_valve(p, valve, letter, str(cylinder), theme)
+            middle, radius = head.disc(spot)
+            number_disc(p, middle, radius, cylinder, Place.BETWEEN, theme, strong=False)
+
+
+def paint_block(
+    p: QPainter, box: QRectF, layout: Layout, heads: list[HeadBox], theme: Theme
+) -> None:
+    """The heads themselves with the names of their banks, the crank line, and the front."""
+    for head in heads:
+        record = layout.banks[head.bank]
+        rounded(p, head.box, 6, theme.sheet, flat_pen(theme.ink, 2))
+        name = QRectF(box.left(), head.box.center().y() - 22, 88, 22)
+        if len(heads) > 1:
             draw_text(p, name, f"Bank {record.name}", LABEL, theme.ink, Weight.STRONG)
-        if record.ahead and len(banks) > 1:
+        if record.ahead and len(heads) > 1:
             draw_text(p, name.translated(0, 22), "ahead", NOTE, theme.ink2)
-        numbers_below = place == len(banks) - 1 and len(banks) > 1
-        for at, cylinder in enumerate(engine.layout.on_bank(bank)):
-            letters = engine.valves_along(bank)[2 * at : 2 * at + 2]
-            spot = QRectF(head.left() + at * each, y, each, high)
-            _paint_cylinder(p, spot, cylinder, letters, numbers_below, theme)
     # Between the heads on either side of the crank; with an odd number, behind the first half.
-    above = max(len(banks) // 2, 1)
-    middle = box.top() + above * (high + gap) - gap / 2
-    if len(banks) == 1:
-        middle = box.top() + high / 2
-    if len(banks) % 2 == 0:
+    above = heads[max(len(heads) // 2, 1) - 1].box
+    middle = above.bottom() + HEAD_GAP / 2 if len(heads) > 1 else above.center().y()
+    if len(heads) % 2 == 0:
         p.setPen(flat_pen(theme.line, 1.6))
-        p.drawLine(QPointF(left - 4, middle), QPointF(box.right(), middle))
+        p.drawLine(QPointF(box.left() + 88, middle), QPointF(box.right(), middle))
     tip = QPointF(box.left() + 54, middle)
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(theme.ink)
@@ -63,33 +116,29 @@ def paint_heads(p: QPainter, box: QRectF, engine: Engine, theme: Theme) -> None:
     draw_text(p, front, "Front", BODY, theme.ink, Weight.STRONG)
 
 
-def _paint_cylinder(
-    p: QPainter, box: QRectF, cylinder: int, letters: str, number_below: bool, theme: Theme
-) -> None:
-    radius = min(box.width(), box.height()) * 0.4
+def paint_bore(p: QPainter, spot: QRectF, theme: Theme) -> None:
+    """A bore from above."""
+    radius = min(spot.width(), spot.height()) * 0.4
     p.setBrush(theme.well)
     p.setPen(flat_pen(theme.line, 1.4))
-    p.drawEllipse(box.center(), radius, radius)
-    size = min(46.0, box.width() * 0.36, box.height() * 0.42)
-    for i, letter in enumerate(letters):
-        kind = Kind.INTAKE if letter == "I" else Kind.EXHAUST
-        x = box.center().x() + (-size - 3 if i == 0 else 3)
-        valve = QRectF(x, box.center().y() - size / 2, size, size)
-        corner = size * 0.3 if kind is Kind.INTAKE else 2.0
-        rounded(p, valve, corner, theme.sheet, flat_pen(theme.ink, 2))
-        name = valve.adjusted(2, 2, -2, -size * 0.3)
-        code = f"{letter}{cylinder}"
-        px = min(LABEL, size * 0.42, name.width() / (0.7 * len(code)))
-        draw_text(p, name, code, px, theme.ink, Weight.STRONG, CENTRE)
-        bar_at = valve.bottomLeft() + QPointF(size * 0.2, -size * 0.28)
-        bar = QRectF(bar_at, QSizeF(size * 0.6, size * 0.14))
-        if kind is Kind.INTAKE:
-            rounded(p, bar, 3, None, flat_pen(theme.ink, 1.6))
-        else:
-            p.fillRect(bar, theme.ink)
-    y = box.bottom() if number_below else box.top()
-    disc = min(15.0, box.width() * 0.3)
-    number_disc(p, QPointF(box.center().x(), y), disc, cylinder, Place.BETWEEN, theme, strong=False)
+    p.drawEllipse(spot.center(), radius, radius)
+
+
+def paint_valve(p: QPainter, valve: QRectF, letter: str, number: str, theme: Theme) -> None:
+    """A valve in outline: round with a hollow bar for intake, square with a solid one."""
+    size = valve.width()
+    corner = size * 0.3 if letter == "I" else 2.0
+    rounded(p, valve, corner, theme.sheet, flat_pen(theme.ink, 2))
+    name = valve.adjusted(2, 2, -2, -size * 0.3)
+    code = f"{letter}{number}"
+    px = min(LABEL, size * 0.42, name.width() / (0.7 * len(code)))
+    draw_text(p, name, code, px, theme.ink, Weight.STRONG, CENTRE)
+    bar_at = valve.bottomLeft() + QPointF(size * 0.2, -size * 0.28)
+    bar = QRectF(bar_at, QSizeF(size * 0.6, size * 0.14))
+    if letter == "I":
+        rounded(p, bar, 3, None, flat_pen(theme.ink, 1.6))
+    else:
+        p.fillRect(bar, theme.ink)
 
 
 def paint_front(p: QPainter, box: QRectF, rig: Rig, theme: Theme, stills: Stills) -> None:

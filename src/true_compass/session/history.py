@@ -46,6 +46,16 @@ class History:
         """What redo would bring back, or nothing."""
         return self._undone[-1].words if self._undone else ""
 
+    @property
+    def undoes_edit(self) -> bool:
+        """Whether undo would change the engine."""
+        return bool(self._done) and self._done[-1].engine is not None
+
+    @property
+    def redoes_edit(self) -> bool:
+        """Whether redo would change the engine."""
+        return bool(self._undone) and self._undone[-1].engine is not None
+
     def add(self, step: Step, field: str = "") -> None:
         """Remember a step. Edits of one `field` after another are one: nobody undoes letters."""
         self._undone.clear()

@@ -35,7 +35,8 @@ class SessionState:
 
     `rig` is the engine as set; plans, cards and files go by it alone. `tried` is the same with
     another lash or advance, for a screen that says so, or None. `back_deg` is the angle before the
-    last jump, or None. `edited` tells that the engine is no longer what its source says.
+    last jump, or None. `edited` tells that the engine is no longer what its source says. While it
+    is `locked`, for a class, nobody changes it: students turn and look.
     """
 
     rig: Rig
@@ -43,6 +44,7 @@ class SessionState:
     crank_deg: float = 0.0
     back_deg: float | None = None
     edited: bool = False
+    locked: bool = False
     tried: Rig | None = None
     work: Work = FRESH
 
@@ -62,6 +64,10 @@ class SessionState:
         return engine_state(self.shown, self.crank_deg)
 
 
+def _nothing() -> None:
+    """Nobody is to be told."""
+
+
 Listener = Callable[[SessionState, SessionState], None]
 
 
@@ -76,6 +82,8 @@ class Session:
         self._events: tuple[ValveEvent, ...] | None = None
         self._listeners: list[Listener] = []
         self._history = History()
+        self.when_locked: Callable[[], object] = _nothing
+        """Called where an edit is refused because the engine is locked."""
 
     @property
     def state(self) -> SessionState:
@@ -108,7 +116,8 @@ class Session:
         self._events = None
         self._at_source = engine
         self._history.forget()
-        self._change(SessionState(Rig.of(engine), source, wrap_deg(crank_deg), work=work))
+        opened = SessionState(Rig.of(engine), source, wrap_deg(crank_deg), work=work)
+        self._change(replace(opened, locked=self._state.locked))
 
     # Edits and ticks, which can be undone ----------------------------------------------------
 
@@ -118,6 +127,9 @@ class Session:
         Edits of one `field` after another are one step. `words` name the step: `edit of bore`.
         """
         if engine == self._state.engine:
+            return
+        if self._state.locked:
+            self.when_locked()
             return
         told = words or f"edit of {field}" if words or field else "edit"
         self._history.add(Step(told, engine=(self._state.engine, engine)), field)
@@ -150,12 +162,23 @@ class Session:
         return self._history.redo_words
 
     def undo(self) -> str:
-        """Take the last step back; what that was, or nothing."""
+        """Take the last step back; what that was, or nothing. An edit stays while locked."""
+        if self._state.locked and self._history.undoes_edit:
+            self.when_locked()
+            return ""
         return self._step(self._history.undo())
 
     def redo(self) -> str:
         """Bring the last step that was undone back; what that was, or nothing."""
+        if self._state.locked and self._history.redoes_edit:
+            self.when_locked()
+            return ""
         return self._step(self._history.redo())
+
+    def lock(self, locked: bool) -> None:
+        """Let nobody change the engine, or let it be changed again; work and turning go on."""
+        if locked != self._state.locked:
+            self._change(replace(self._state, locked=locked))
 
     def _step(self, step: Step | None) -> str:
         if step is None:

@@ -4,8 +4,8 @@ A maker gives an `Engine` of ordinary dimensions that fires as evenly as its cra
 angles are those of common practice (no source) unless said otherwise.
 """
 
-from collections.abc import Iterable, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Final
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG
@@ -277,3 +277,109 @@ def u_engine(count: int = 8) -> Engine:
     seats = tuple(Seat(n // per_bank, n) for n in range(count))
     banks = (Bank("A", ahead=True), Bank("B"))
     return made(Layout(Form.U, banks, tuple(throws), seats))
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """One way to build a family: in words, for how many cylinders, and the maker.
+
+    The maker gets the number of cylinders and the degrees between neighbouring banks.
+    """
+
+    words: str
+    counts: tuple[int, ...]
+    make: Callable[[int, float], Engine]
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """Engines of one kind of layout. `usual_deg` are the angles between banks that are common.
+
+    `usual_count` is offered first. A family without angles between banks has no `usual_deg`.
+    """
+
+    word: str
+    usual_count: int
+    variants: tuple[Variant, ...]
+    usual_deg: Mapping[int, float] = field(default_factory=dict)
+
+    @property
+    def counts(self) -> tuple[int, ...]:
+        """All numbers of cylinders that one of its variants has."""
+        return tuple(sorted({count for variant in self.variants for count in variant.counts}))
+
+    def variants_of(self, count: int) -> tuple[Variant, ...]:
+        """The ways to build it with so many cylinders."""
+        return tuple(variant for variant in self.variants if count in variant.counts)
+
+    def angle_of(self, count: int) -> float:
+        """The usual angle between banks of so many cylinders, 0 where there is none."""
+        return self.usual_deg.get(count, next(iter(self.usual_deg.values()), 0.0))
+
+
+_EVEN: Final = (2, 4, 6, 8, 10, 12, 14, 16)
+FAMILIES: Final = (
+    Family(
+        "Inline",
+        4,
+        (
+            Variant("even gaps", tuple(range(1, 9)), lambda n, _: inline(n)),
+            Variant("pins at 180°", (2, 3, 4), lambda n, _: inline(n, "180")),
+            Variant("pins at 360°", (2, 3, 4), lambda n, _: inline(n, "360")),
+            Variant("cross crank", (4, 8), lambda n, _: inline(n, "crossplane")),
+        ),
+    ),
+    Family(
+        "V",
+        8,
+        (
+            Variant("shared pins", _EVEN, lambda n, deg: vee(n, deg)),
+            Variant("split pins", _EVEN, lambda n, deg: vee(n, deg, "split")),
+            Variant("own pins", _EVEN, lambda n, deg: vee(n, deg, "own")),
+            Variant("flat crank", (4, 8), lambda n, deg: vee(n, deg, crank="flat")),
+        ),
+        {8: 90.0, 2: 45.0, 4: 60.0, 6: 60.0, 10: 72.0, 12: 60.0, 14: 60.0, 16: 45.0},
+    ),
+    Family("Flat", 4, (Variant("own pins", _EVEN[:6], lambda n, _: flat(n)),)),
+    Family(
+        "W",
+        12,
+        (
+            Variant("three banks", (3, 6, 9, 12, 15, 18), lambda n, deg: double_u(n, 3, deg)),
+            Variant("four banks", (4, 8, 12, 16), lambda n, deg: double_u(n, 4, deg)),
+        ),
+        {12: 60.0},
+    ),
+    Family(
+        "Staggered",
+        6,
+        (Variant("one head", tuple(range(2, 9)), lambda n, deg: staggered(n, deg)),),
+        {6: 15.0},
+    ),
+    Family(
+        "Radial",
+        9,
+        (
+            Variant("one row", tuple(range(3, 10)), lambda n, _: radial(n)),
+            Variant("two rows", (6, 8, 10, 12, 14, 16, 18), lambda n, _: radial(n, 2)),
+        ),
+    ),
+    Family("Square four", 4, (Variant("two cranks", (4,), lambda _n, _: square_four()),)),
+    Family("U", 8, (Variant("two cranks", (4, 6, 8), lambda n, _: u_engine(n)),)),
+)
+"""What the Engine page offers, in the order of how common they are."""
+
+
+def family_of(engine: Engine) -> Family:
+    """The family that an engine's form belongs to; an inline where it is none of them."""
+    words = {
+        Form.V: "V",
+        Form.FLAT: "Flat",
+        Form.W: "W",
+        Form.STAGGERED: "Staggered",
+        Form.RADIAL: "Radial",
+        Form.SQUARE: "Square four",
+        Form.U: "U",
+    }
+    word = words.get(engine.layout.form, "Inline")
+    return next(family for family in FAMILIES if family.word == word)

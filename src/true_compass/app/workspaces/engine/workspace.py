@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QWidget
 
@@ -15,6 +15,7 @@ from true_compass.app.undo import UndoButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
+from true_compass.app.workspaces.engine.hand.page import HandPage
 from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.orders import even_orders
@@ -28,6 +29,8 @@ from true_compass.drawing.text import draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight
 from true_compass.session.session import Session
 
+BY_HAND: Final = "By hand"
+FIGURES: Final = "All figures"
 FORM_WIDTH: Final = 450.0
 BUTTONS: Final = 46.0
 NARROW: Final = 600.0
@@ -153,15 +156,21 @@ class EngineDrawing(Painted):
 
 
 class EngineWorkspace(Workspace):
-    """Form at the left, drawings at the right, and what can be done with the engine."""
+    """By hand, on live drawings; or all figures in a form, beside drawings that follow."""
 
     wants_crank = False
+    pages = (BY_HAND, FIGURES)
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
         look = desk.look
         self.setObjectName("engine")
         self._session = desk.session
+        self._page = BY_HAND
+        self.hand = HandPage(desk, self)
+        self.hand.all_figures.clicked.connect(self._show_figures)
+        self.by_hand = DrawnButton(look, "By hand", self)
+        self.by_hand.clicked.connect(self._show_hand)
         self.form = EngineForm(look, self)
         self.scroll_form = FormScroll(self.form, self)
         self.drawing = EngineDrawing(desk.session, look, self)
@@ -191,19 +200,45 @@ class EngineWorkspace(Workspace):
         look.changed.connect(self._arrange)
         self._stale = True
 
+    @property
+    def page(self) -> str:
+        """By hand, or all figures."""
+        return self._page
+
+    def show_page(self, page: str) -> None:
+        """Show one of the two pages."""
+        if page not in self.pages:
+            return
+        self._page = page
+        self._arrange()
+        self.came_to_front()
+        # What hides passes the keyboard on as if by Tab; it is not shown that way.
+        first = self.focus_first()
+        first.clearFocus()
+        first.setFocus()
+
+    def _show_hand(self) -> None:
+        self.show_page(BY_HAND)
+
+    def _show_figures(self) -> None:
+        self.show_page(FIGURES)
+
     def came_to_front(self) -> None:
-        """Fill the form when someone looks."""
-        if self._stale:
+        """Fill the page when someone looks."""
+        if self._page == BY_HAND:
+            self.hand.came_to_front()
+        elif self._stale:
             self._stale = False
             self._show()
 
     def focus_first(self) -> QWidget:
-        """The form is entered by Tab; the workspace itself takes the keys."""
-        return self.scroll_form
+        """The drawing that is worked at, or the page about the form, which is entered by Tab."""
+        return self.hand.focus_first() if self._page == BY_HAND else self.scroll_form
 
     def _on_engine(self) -> None:
         self._stale = True
-        if self.isVisible():
+        # The page by hand hears of it by itself.
+        if self.isVisible() and self._page == FIGURES:
             self.came_to_front()
 
     def _show(self) -> None:
@@ -259,12 +294,20 @@ class EngineWorkspace(Workspace):
 
     def _arrange(self) -> None:
         width, height = self.logical_width, self.logical_height
+        hand = self._page == BY_HAND
+        for view in self.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+            if not isinstance(view, QMenu):
+                view.setVisible((view is self.hand) == hand)
+        if hand:
+            self.hand.setGeometry(self.look.scaled(0, 0, width, height))
+            return
         form = min(FORM_WIDTH, width * 0.5)
         put = self.look.scaled
         self.scroll_form.setGeometry(put(16, 8, form, height - BUTTONS - 16))
         self.scroll_form.fit()
         x = 16.0
         for button, wide in (
+            (self.by_hand, 84),
             (self.new, 110),
             (self.undo, 68),
             (self.redo, 68),

@@ -1,0 +1,199 @@
+"""Choosing a layout: family, number of cylinders, angle between the banks, kind of crank."""
+
+from dataclasses import dataclass, replace
+from typing import Final
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from true_compass.app.controls import DrawnButton, TabButton
+from true_compass.app.fields import field_style
+from true_compass.app.look import Look, Painted
+from true_compass.app.workspaces.engine.hand.model import HandModel
+from true_compass.core.crank.makers import FAMILIES, Family, Variant
+from true_compass.core.limits import LIMITS, EngineError
+from true_compass.core.units import parse_number
+from true_compass.drawing.text import draw_text, text_width
+from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
+
+ROW: Final = 92.0
+HIGH: Final = 40.0
+MOST_COUNTS: Final = 18
+MOST_VARIANTS: Final = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What is chosen so far."""
+
+    family: Family
+    count: int
+    angle_deg: float
+    variant: Variant
+
+
+class LayoutPad(Painted):
+    """Four rows of buttons; each press makes the engine that is chosen, as one step of undo."""
+
+    def __init__(self, model: HandModel, look: Look, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self.model = model
+        self.setObjectName("layout_pad")
+        self.wish = self._wish_of(model)
+        self.problem = ""
+        self.families = [TabButton(look, family.word, self) for family in FAMILIES]
+        self.counts = [TabButton(look, str(n), self) for n in range(1, MOST_COUNTS + 1)]
+        self.variants = [TabButton(look, "variant", self) for _ in range(MOST_VARIANTS)]
+        self.less = DrawnButton(look, "−", self)
+        self.more = DrawnButton(look, "+", self)
+        self.less.setAccessibleName("1° less between the banks")
+        self.more.setAccessibleName("1° more between the banks")
+        self.angle = QLineEdit(self)
+        self.angle.setObjectName("bank_angle")
+        self.angle.setAccessibleName("Angle between the banks, degrees")
+        self.angle.setMaxLength(12)
+        for button in self.families:
+            button.clicked.connect(self._on_family)
+        for button in self.counts:
+            button.clicked.connect(self._on_count)
+        for button in self.variants:
+            button.clicked.connect(self._on_variant)
+        self.less.clicked.connect(self._less)
+        self.more.clicked.connect(self._more)
+        self.angle.editingFinished.connect(self._on_angle)
+        model.changed.connect(self._follow)
+        look.changed.connect(self._arrange)
+        self._follow()
+
+    @staticmethod
+    def _wish_of(model: HandModel) -> Wish:
+        family = model.family
+        count = model.engine.cylinder_count
+        variants = family.variants_of(count) or family.variants
+        angles = [bank.angle_deg for bank in model.engine.layout.banks]
+        between = (max(angles) - min(angles)) / max(len(angles) - 1, 1)
+        return Wish(family, count, between or family.angle_of(count), variants[0])
+
+    def _follow(self) -> None:
+        """Show the family and the count of the engine that is open."""
+        now = self._wish_of(self.model)
+        if (now.family, now.count) != (self.wish.family, self.wish.count):
+            self.wish = now
+        elif self.wish.family.usual_deg:
+            self.wish = replace(self.wish, angle_deg=now.angle_deg)
+        if not self.angle.hasFocus():
+            self.angle.setText(f"{self.wish.angle_deg:.4g}")
+        self._arrange()
+
+    # What a press does -------------------------------------------------------------------------
+
+    def _on_family(self) -> None:
+        for family, button in zip(FAMILIES, self.families, strict=True):
+            if button is self.sender():
+                count = self.wish.count if self.wish.count in family.counts else family.usual_count
+                variant = family.variants_of(count)[0]
+                self._make(Wish(family, count, family.angle_of(count), variant))
+
+    def _on_count(self) -> None:
+        for number, button in enumerate(self.counts, start=1):
+            if button is self.sender():
+                family, variant = self.wish.family, self.wish.variant
+                if number not in variant.counts:
+                    variant = family.variants_of(number)[0]
+                usual = family.angle_of(number)
+                angle = usual if number != self.wish.count else self.wish.angle_deg
+                self._make(Wish(family, number, angle, variant))
+
+    def _on_variant(self) -> None:
+        ways = self.wish.family.variants_of(self.wish.count)
+        for variant, button in zip(ways, self.variants, strict=False):
+            if button is self.sender():
+                self._make(replace(self.wish, variant=variant))
+
+    def _less(self) -> None:
+        self._make(replace(self.wish, angle_deg=self.wish.angle_deg - 1.0))
+
+    def _more(self) -> None:
+        self._make(replace(self.wish, angle_deg=self.wish.angle_deg + 1.0))
+
+    def _on_angle(self) -> None:
+        """Any angle may be typed."""
+        try:
+            angle = parse_number("angle between the banks", self.angle.text())
+        except EngineError as error:
+            self.problem = f"The {error.field} {error}."
+            self.update()
+            return
+        if self.wish.family.usual_deg and abs(angle - self.wish.angle_deg) > 1e-9:
+            self._make(replace(self.wish, angle_deg=angle))
+
+    def _make(self, wish: Wish) -> None:
+        low, high = LIMITS["between_banks_deg"]
+        if wish.family.usual_deg and not low <= wish.angle_deg <= high:
+            self.problem = f"The angle between the banks must be {low:g} to {high:g}°."
+            self.update()
+            return
+        self.problem = ""
+        self.wish = wish
+        self.model.make(wish.family, wish.count, wish.angle_deg, wish.variant)
+
+    # Places ------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Place the buttons."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _row(self, buttons: list[TabButton], y: float, chosen: str, least: float) -> None:
+        """Buttons in a line, as wide as their words; on the next line where there is no room."""
+        x = 0.0
+        for button in buttons:
+            wide = max(text_width(button.text(), BODY, Weight.LABEL) + 26, least)
+            if x + wide > self.logical_width and x > 0:
+                x, y = 0.0, y + HIGH + 6
+            button.setGeometry(self.look.scaled(x, y, wide, HIGH))
+            button.setChecked(button.text() == chosen)
+            button.setVisible(True)
+            button.repaint_all()
+            x += wide + 6
+
+    def _arrange(self) -> None:
+        wish = self.wish
+        self._row(self.families, 26, wish.family.word, 60)
+        counts = [b for n, b in enumerate(self.counts, start=1) if n in wish.family.counts]
+        ways = wish.family.variants_of(wish.count)
+        for variant, button in zip(ways, self.variants, strict=False):
+            button.setText(variant.words)
+        shown = {*counts, *self.variants[: len(ways)]}
+        for button in (*self.counts, *self.variants):
+            if button not in shown:
+                button.setVisible(False)
+        self._row(counts, 26 + ROW, str(wish.count), 46)
+        self._row(self.variants[: len(ways)], 26 + 2 * ROW, wish.variant.words, 90)
+        angled = bool(wish.family.usual_deg)
+        y = 26 + 3 * ROW
+        parts: tuple[tuple[float, float, QWidget], ...] = (
+            (0, 46, self.less),
+            (52, 86, self.angle),
+            (144, 46, self.more),
+        )
+        for x, wide, part in parts:
+            part.setVisible(angled)
+            part.setGeometry(self.look.scaled(x, y, wide, HIGH))
+        sheet = field_style(self.look.theme, self.look.scale, wrong=bool(self.problem))
+        if self.angle.styleSheet() != sheet:
+            self.angle.setStyleSheet(sheet)
+        self.update()
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the headings, and what cannot be."""
+        theme = self.look.theme
+        angled = bool(self.wish.family.usual_deg)
+        heads = ["Family", "Cylinders", "Crank"] + (["Angle between banks, °"] if angled else [])
+        for place, words in enumerate(heads):
+            box = QRectF(0, ROW * place, self.logical_width, 24)
+            draw_text(p, box, words, LABEL, theme.ink, Weight.STRONG)
+        if self.problem:
+            box = QRectF(204, 26 + 3 * ROW, self.logical_width - 204, HIGH)
+            draw_text(p, box, self.problem, NOTE + 1, theme.ink, Weight.LABEL)
