@@ -1,5 +1,6 @@
 """Speed and memory, as medians and ratios of one run. Nothing here passes or fails."""
 
+import math
 import os
 import resource
 import statistics
@@ -270,6 +271,80 @@ def bench_lash() -> None:
     row("Watch frame while dragging the lash, V8", figure, "<= 12 ms median")
 
 
+def bench_hand() -> None:
+    """Drag a throw of a V8, and type into a figure of eighteen cylinders: a move and its paint."""
+    from PyQt6.QtCore import QEvent, QPointF, Qt
+    from PyQt6.QtGui import QKeyEvent, QMouseEvent
+    from PyQt6.QtWidgets import QApplication, QLineEdit
+
+    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.app.workspaces.engine.hand.crank import ThrowsView
+    from true_compass.app.workspaces.engine.hand.model import Tab
+    from true_compass.app.workspaces.engine.hand.page import HandPage
+    from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES
+    from true_compass.core.crank.makers import radial, vee
+    from true_compass.session.session import Source
+
+    application = make_application()
+    with tempfile.TemporaryDirectory() as folder:
+        window = make_window(Start(vee(8, 90), Source(rig="bench"), Path(folder), demo=True))
+        window.resize(1280, 800)
+        window.show()
+        window.go_to("Engine", BY_HAND)
+        page = window.findChild(HandPage)
+        page.model.show_tab(Tab.THROWS)
+        QApplication.processEvents()
+        throws = window.findChild(ThrowsView)
+        turned = 0
+
+        def send(kind: QEvent.Type) -> None:
+            angle = math.radians(90.0 + turned * 7 % 60)
+            at = throws._middle + QPointF(math.sin(angle), -math.cos(angle)) * throws._radius * 0.7
+            button, alt = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier
+            where = QPointF(throws.mapToGlobal(at))
+            QApplication.sendEvent(throws, QMouseEvent(kind, at, where, button, button, alt))
+
+        def drag() -> None:
+            nonlocal turned
+            turned += 1
+            send(QEvent.Type.MouseMove)
+            QApplication.processEvents()
+
+        send(QEvent.Type.MouseButtonPress)
+        frames = times_ms(drag, 200)
+        window.close()
+        start = Start(radial(18, 2), Source(rig="bench"), Path(folder, "keys"), demo=True)
+        window = make_window(start)
+        window.resize(1280, 800)
+        window.show()
+        window.go_to("Engine", FIGURES)
+        QApplication.processEvents()
+        field = window.findChild(QLineEdit, "dimensions.damper_mm")
+        field.setFocus()
+        typed = 0
+
+        def key() -> None:
+            nonlocal typed
+            typed += 1
+            sent = (Qt.Key.Key_5, "5") if typed % 2 else (Qt.Key.Key_Backspace, "")
+            none = Qt.KeyboardModifier.NoModifier
+            event = QKeyEvent(QEvent.Type.KeyPress, sent[0], none, sent[1])
+            QApplication.sendEvent(field, event)
+
+        def whole() -> None:
+            key()
+            QApplication.processEvents()
+
+        keys, wholes = times_ms(key, 40), times_ms(whole, 40)
+        window.close()
+    del application
+    p95 = frames[int(len(frames) * 0.95)]
+    figure = f"{statistics.median(frames):.2f} ms, 95 %: {p95:.2f}"
+    row("Engine by hand, dragging a throw of a V8", figure, "<= 12 ms median")
+    figure = f"{statistics.median(keys):.1f} ms, {statistics.median(wholes):.1f} ms painted"
+    row("one keystroke in All figures, 18 cylinders", figure, "<= 16 ms")
+
+
 def bench_orders() -> None:
     """All orders of a V16 with eight shared throws, and the memory that they take."""
     import tracemalloc
@@ -366,6 +441,7 @@ def main() -> None:
     bench_plans()
     bench_orders()
     bench_lash()
+    bench_hand()
     bench_frames()
 
 

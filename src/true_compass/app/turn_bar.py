@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
@@ -127,7 +127,14 @@ class TurnBar(Painted):
         places = [event.crank_deg for event in self._session.valve_events]
         return next_place(places, self._session.state.crank_deg, back=back)
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """On pages without a crank it was hidden, and nobody waited for it."""
+        super().showEvent(event)
+        self._show_angle()
+
     def _show_angle(self) -> None:
+        if not self.isVisible():
+            return
         state = self._session.state
         offsets = state.rig.true_offsets_deg
         cylinder = next_place(offsets, state.crank_deg) + 1

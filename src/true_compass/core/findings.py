@@ -40,8 +40,9 @@ class Finding:
 THIN_DEG: Final = 30.0
 
 
-def check_intervals(engine: Engine) -> Iterator[Finding]:
+def check_intervals(rig: Rig) -> Iterator[Finding]:
     """Uneven firing, and cylinders that fire together."""
+    engine = rig.engine
     together = [group for group in engine.firing_groups if len(group) > 1]
     if together:
         words = " and ".join("+".join(map(str, group)) for group in together)
@@ -51,8 +52,9 @@ def check_intervals(engine: Engine) -> Iterator[Finding]:
         yield Finding(Severity.NOTE, "firing_order", f"Firing is uneven: gaps of {gaps}.")
 
 
-def check_companions(engine: Engine) -> Iterator[Finding]:
+def check_companions(rig: Rig) -> Iterator[Finding]:
     """Companions: none, or not those that a rule of thumb would give."""
+    engine = rig.engine
     companions = {cylinder: companion_of(engine, cylinder) for cylinder in engine.cylinders}
     count = engine.cylinder_count
     if count > 1 and not any(companions.values()):
@@ -62,9 +64,9 @@ def check_companions(engine: Engine) -> Iterator[Finding]:
         yield Finding(Severity.NOTE, "firing_order", sentence)
 
 
-def check_dead_centres(engine: Engine) -> Iterator[Finding]:
+def check_dead_centres(rig: Rig) -> Iterator[Finding]:
     """How far true dead centres lie from the nominal ones."""
-    rig = Rig.of(engine)
+    engine = rig.engine
     away = float(np.max(np.abs(rig.centres.tdc_deg)))
     if away > SAME_DEG:
         cause = "Link rods" if engine.layout.articulated else "Offsets"
@@ -74,9 +76,9 @@ def check_dead_centres(engine: Engine) -> Iterator[Finding]:
         )
 
 
-def check_two_stops(engine: Engine) -> Iterator[Finding]:
+def check_two_stops(rig: Rig) -> Iterator[Finding]:
     """Whether two stops are enough for this cam."""
-    least = two_stop_plan(Rig.of(engine)).least_margin_deg
+    least = two_stop_plan(rig).least_margin_deg
     if least < 0:
         off = -whole_degrees(least)
         sentence = f"Two stops are unsafe: one valve would be {off}° off its base circle."
@@ -86,8 +88,9 @@ def check_two_stops(engine: Engine) -> Iterator[Finding]:
         yield Finding(Severity.LOOK, "cam", sentence)
 
 
-def check_proportions(engine: Engine) -> Iterator[Finding]:
+def check_proportions(rig: Rig) -> Iterator[Finding]:
     """Figures that look like a slip of the pen."""
+    engine = rig.engine
     ratio = engine.rod_mm / engine.stroke_mm
     if not 1.2 <= ratio <= 3.0:
         sentence = f"Rod over stroke is {ratio:.2f}; most engines lie between 1.2 and 3."
@@ -104,9 +107,9 @@ def check_proportions(engine: Engine) -> Iterator[Finding]:
             yield Finding(Severity.LOOK, f"{kind.value}_mm", sentence)
 
 
-def check_valve_train(engine: Engine) -> Iterator[Finding]:
+def check_valve_train(rig: Rig) -> Iterator[Finding]:
     """Valves that lash keeps shut, a compression release, and items that are no valves."""
-    rig = Rig.of(engine)
+    engine = rig.engine
     for valve in engine.valves[:2]:
         if rig.lobes.peak_lift_mm[engine.valve_row(valve.cylinder, valve.kind)] <= 0:
             sentence = f"The lash takes up the whole {valve.kind.value} lobe: it never opens."
@@ -122,9 +125,9 @@ def check_valve_train(engine: Engine) -> Iterator[Finding]:
         yield Finding(Severity.NOTE, "intake_lobe", sentence)
 
 
-def check_marks(engine: Engine) -> Iterator[Finding]:
+def check_marks(rig: Rig) -> Iterator[Finding]:
     """Marks that can creep, and TDC marks that stand off the TDC they name."""
-    rig = Rig.of(engine)
+    engine = rig.engine
     for mark in engine.marks:
         if mark.can_creep:
             sentence = f"The mark on the {mark.where} can creep."
@@ -158,8 +161,9 @@ def _off_deg(tdc_deg: Floats, mark_deg: float, turn_deg: float) -> float:
     return float(away[int(np.argmin(np.abs(away)))])
 
 
-def check_valve_tables(engine: Engine) -> Iterator[Finding]:
+def check_valve_tables(rig: Rig) -> Iterator[Finding]:
     """Lift tables that were read at the valve, and so cannot hold the ramp below the lash."""
+    engine = rig.engine
     for kind in Kind:
         timing = engine.cam.timing(kind)
         if timing.table is not None and not timing.table.of_lobe:
@@ -170,15 +174,17 @@ def check_valve_tables(engine: Engine) -> Iterator[Finding]:
             yield Finding(Severity.LOOK, "cam", sentence)
 
 
-def check_rotor(engine: Engine) -> Iterator[Finding]:
+def check_rotor(rig: Rig) -> Iterator[Finding]:
     """A rotor whose direction nobody has looked at."""
+    engine = rig.engine
     if engine.ignition in (Ignition.DISTRIBUTOR, Ignition.MAGNETO) and engine.rotor.turns is None:
         sentence = "The rotor's direction is assumed, not seen: bar the engine and look."
         yield Finding(Severity.LOOK, "ignition", sentence)
 
 
-def check_radial_order(engine: Engine) -> Iterator[Finding]:
+def check_radial_order(rig: Rig) -> Iterator[Finding]:
     """A one-row radial of an odd number fires every other cylinder."""
+    engine = rig.engine
     count = engine.cylinder_count
     if engine.layout.form is Form.RADIAL and len(engine.layout.throws) == 1 and count % 2:
         every_other = tuple(2 * step % count + 1 for step in range(count))
@@ -188,14 +194,15 @@ def check_radial_order(engine: Engine) -> Iterator[Finding]:
             )
 
 
-def check_gear_dots(engine: Engine) -> Iterator[Finding]:
+def check_gear_dots(rig: Rig) -> Iterator[Finding]:
     """Dots on the gears that mean another cylinder than 1."""
+    engine = rig.engine
     if engine.dots_fire > 1:
         sentence = f"When the gear dots meet, cylinder {engine.dots_fire} fires, not 1."
         yield Finding(Severity.NOTE, "dots_fire", sentence)
 
 
-CHECKS: Final[tuple[Callable[[Engine], Iterator[Finding]], ...]] = (
+CHECKS: Final[tuple[Callable[[Rig], Iterator[Finding]], ...]] = (
     check_intervals,
     check_companions,
     check_dead_centres,
@@ -211,7 +218,8 @@ CHECKS: Final[tuple[Callable[[Engine], Iterator[Finding]], ...]] = (
 _ORDER: Final = tuple(Severity)
 
 
-def findings(engine: Engine) -> list[Finding]:
-    """Everything worth saying about an engine, the worst first."""
-    found = [finding for check in CHECKS for finding in check(engine)]
+def findings(engine: Engine, rig: Rig | None = None) -> list[Finding]:
+    """Everything worth saying about an engine, the worst first; `rig` where it is known already."""
+    known = rig or Rig.of(engine)
+    found = [finding for check in CHECKS for finding in check(known)]
     return sorted(found, key=lambda finding: _ORDER.index(finding.severity))

@@ -65,6 +65,8 @@ class EngineForm(Painted):
         self.inputs: dict[str, QLineEdit | QComboBox] = {}
         self._values: dict[str, Any] = {}
         self._edits = ""
+        self._made: Engine | None = None
+        """What the fields as they stand say, where that was worked out already."""
         self.problem: EngineError | None = None
         self._heads: list[tuple[str, float]] = []
         self._places: dict[str, QRectF] = {}
@@ -116,6 +118,8 @@ class EngineForm(Painted):
 
     def inputs_changed_to(self, engine: Engine) -> bool:
         """Whether the fields as they stand already say this engine."""
+        if self._made is not None:
+            return self._made == engine
         try:
             return bool(self._values) and self._read() == engine
         except EngineError:
@@ -171,8 +175,10 @@ class EngineForm(Painted):
             self.complained.emit()
             return
         self.problem = None
+        self._made = engine
         self.arrange()
         self.edited.emit(engine, path)
+        self._made = None
 
     @property
     def problem_path(self) -> str:
@@ -230,6 +236,10 @@ class EngineForm(Painted):
 
     def paint(self, p: QPainter) -> None:
         """Draw headings, labels, units, and the problem below its field."""
+        # A keystroke seldom changes any of it, so it is a picture.
+        self.paint_whole(p, (self.problem_path, str(self.problem)), self._paint_labels)
+
+    def _paint_labels(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width - 26
         for word, y in self._heads:
             used = draw_text(p, QRectF(0, y, width, 28), word, LABEL, theme.ink, Weight.STRONG)

@@ -20,7 +20,7 @@ from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.orders import even_orders
 from true_compass.core.engine import Engine
-from true_compass.core.findings import Severity, findings
+from true_compass.core.findings import Finding, Severity, findings
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import paint_tick
@@ -76,6 +76,7 @@ class EngineDrawing(Painted):
         super().__init__(look, parent)
         self._session = session
         self._more = QRectF()
+        self._said: tuple[Engine | None, list[Finding]] = (None, [])
         self.waiting = False
         self.setObjectName("engine_drawing")
 
@@ -125,7 +126,9 @@ class EngineDrawing(Painted):
 
     def _paint_findings(self, p: QPainter, box: QRectF, engine: Engine) -> None:
         theme = self.look.theme
-        found = findings(engine)
+        if self._said[0] is not engine:
+            self._said = (engine, findings(engine, self._session.state.rig))
+        found = self._said[1]
         lines = [(f.severity is Severity.NOTE, f.sentence) for f in found]
         # What is wrong or worth a look comes before what is good, and before what is just so.
         good = [(True, f"Order {engine.order_text} is possible.")]

@@ -84,6 +84,7 @@ class WatchWorkspace(Workspace):
         self.selection = Selection(self)
         self._context = WatchContext(desk.session, bridge, desk.turner, look, self.selection)
         self._toggled = False
+        self._stale = False
         self._one_cylinder = False
         self.headline = Headline(self._context, self)
         self.ring = RingView(self._context, self)
@@ -243,10 +244,21 @@ class WatchWorkspace(Workspace):
         self._toggled = False
         self.selection.clear()
         self._context.column_stills.forget()
-        self._make_columns()
-        self.arrange()
+        self._drop_columns()
+        # While nobody looks, an edit need not wait for eighteen columns.
+        self._stale = not self.isVisible()
+        if not self._stale:
+            self._make_columns()
+            self.arrange()
 
-    def _make_columns(self) -> None:
+    def came_to_front(self) -> None:
+        """Make the columns of an engine that was changed while nobody looked."""
+        if self._stale:
+            self._stale = False
+            self._make_columns()
+            self.arrange()
+
+    def _drop_columns(self) -> None:
         # A column that goes would hand the keyboard on to the next one that goes.
         if any(column.hasFocus() for column in self.columns):
             self.ring.setFocus()
@@ -254,6 +266,10 @@ class WatchWorkspace(Workspace):
             column.retire()
             column.setParent(None)
             column.deleteLater()
+        self.columns = []
+
+    def _make_columns(self) -> None:
+        self._drop_columns()
         cylinders = self._context.session.state.engine.cylinders
         self.columns = [CylinderColumn(self._context, cylinder, self) for cylinder in cylinders]
         before: QWidget = self.ring

@@ -13,6 +13,7 @@ from true_compass.app.workspaces.engine.hand.grips import (
     Modifier,
     paint_grip,
 )
+from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.core.crank.shaping import snapped_deg
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.ring import sense_of
@@ -37,6 +38,7 @@ def bearing_of(at: QPointF, middle: QPointF) -> float:
 class ThrowsView(GripView):
     """The crank from the front, one pin a throw. Angles grow in the running direction."""
 
+    tab = Tab.THROWS
     held_deg: float | None = None
 
     @property
@@ -134,6 +136,8 @@ class ThrowsView(GripView):
 
 class BanksView(GripView):
     """The banks from the front at their true angles, each with a grip at its end."""
+
+    tab = Tab.BANKS
 
     @property
     def _middle(self) -> QPointF:

@@ -5,14 +5,14 @@ The boxes that are painted are the boxes that are pressed: both come from `grips
 
 from collections.abc import Hashable
 from dataclasses import dataclass
-from typing import Final
+from typing import ClassVar, Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.look import Look, Painted
-from true_compass.app.workspaces.engine.hand.model import HandModel
+from true_compass.app.workspaces.engine.hand.model import HandModel, Tab
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import CENTRE, draw_text
 from true_compass.drawing.theme import LABEL, Theme, Weight
@@ -43,6 +43,9 @@ class Grip:
 class GripView(Painted):
     """Hands on a drawing. Subclasses give `grips` and say what a drag, a press or a nudge does."""
 
+    tab: ClassVar[Tab]
+    """The tab whose drags change this drawing."""
+
     def __init__(self, model: HandModel, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self.model = model
@@ -52,6 +55,7 @@ class GripView(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         model.changed.connect(self._on_change)
+        model.moved.connect(self._on_moved)
 
     # What a subclass says ----------------------------------------------------------------------
 
@@ -76,6 +80,10 @@ class GripView(Painted):
     def _on_change(self) -> None:
         if self.isVisible():
             self.tell()
+            self.update()
+
+    def _on_moved(self, tab: Tab) -> None:
+        if tab is self.tab and self.isVisible():
             self.update()
 
     def tell(self) -> None:

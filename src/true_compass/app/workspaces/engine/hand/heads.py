@@ -34,6 +34,8 @@ VALVES: Final = "valves"
 class HeadsView(GripView):
     """Heads one above the other with the front at the left; or the star of a radial."""
 
+    tab = Tab.NUMBERS
+
     @property
     def _star(self) -> bool:
         return self.model.layout.form is Form.RADIAL or len(self._heads_count()) > 4

@@ -101,6 +101,9 @@ class HandModel(QObject):
     changed = pyqtSignal()
     """Something is drawn anew."""
 
+    moved = pyqtSignal(object)
+    """What a `Tab` works at follows a hand; everything else stands as it stood."""
+
     told = pyqtSignal()
     """Only the problem is another one."""
 
@@ -170,15 +173,20 @@ class HandModel(QObject):
             self._refuse(error)
             return
         self.problem = ""
-        if isinstance(found, Clash):
+        if isinstance(found, Engine) and not live:
+            self._settle(found, words, tab)
+            return
+        # A clash that comes or goes under the hand changes the whole page.
+        whole = not live or (self.clash is None) != isinstance(found, Engine)
+        if isinstance(found, Engine):
+            self.live, self.clash = found, None
+        else:
             self.live, self.clash = None, found
             self._kept = self._kept if live else layout
-            self.changed.emit()
-        elif live:
-            self.live, self.clash = found, None
+        if whole:
             self.changed.emit()
         else:
-            self._settle(found, words, tab)
+            self.moved.emit(tab)
 
     def let_go(self) -> None:
         """Give up what was dragged, and show the engine as it is set."""
@@ -300,7 +308,7 @@ class HandModel(QObject):
         self.problem = ""
         if live:
             self.live = engine
-            self.changed.emit()
+            self.moved.emit(Tab.EVENTS)
         else:
             self._settle(engine, f"events, {event.words}", Tab.EVENTS)
 
@@ -349,7 +357,7 @@ class HandModel(QObject):
         self.problem = ""
         if live:
             self.live = engine
-            self.changed.emit()
+            self.moved.emit(Tab.MARKS)
         else:
             self._settle(engine, words, Tab.MARKS)
 

@@ -25,7 +25,9 @@ from true_compass.app.workspaces.engine.hand.right import (
 )
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.orders import even_orders
+from true_compass.core.engine import Engine
 from true_compass.core.findings import findings
+from true_compass.core.state import Rig
 from true_compass.drawing.codes import flat_pen, paint_tick
 from true_compass.drawing.text import draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
@@ -72,6 +74,7 @@ class HandPage(Painted):
         look = desk.look
         self._desk = desk
         self.model = HandModel(desk, self)
+        self._judged: tuple[Engine | None, str] = (None, "")
         self.tabs = [TabButton(look, tab.value, self) for tab in Tab]
         for button in self.tabs:
             button.clicked.connect(self._on_tab)
@@ -373,11 +376,16 @@ class HandPage(Painted):
         draw_one_of(p, box.adjusted(26, 0, 0, 0), ways, NOTE + 1, theme.ink, weight)
 
     def _good_words(self) -> str:
-        """What is worth saying of the engine, in one sentence."""
-        engine = self.model.engine
-        if engine.fires_evenly:
-            return (
-                f"{engine.order_text} is possible: one firing every {engine.intervals_deg[0]:.4g}°."
-            )
-        found = findings(engine)
-        return found[0].sentence if found else f"{engine.order_text} is possible."
+        """What is worth saying of the engine as it is set, in one sentence."""
+        engine = self.model.settled
+        if engine is not self._judged[0]:
+            self._judged = (engine, _judged(engine, self._desk.session.state.rig))
+        return self._judged[1]
+
+
+def _judged(engine: Engine, rig: Rig) -> str:
+    if engine.fires_evenly:
+        every = f"{engine.intervals_deg[0]:.4g}°"
+        return f"{engine.order_text} is possible: one firing every {every}."
+    found = findings(engine, rig)
+    return found[0].sentence if found else f"{engine.order_text} is possible."

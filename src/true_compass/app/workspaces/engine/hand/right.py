@@ -20,7 +20,7 @@ from true_compass.app.workspaces.engine.hand.grips import (
     Modifier,
     paint_grip,
 )
-from true_compass.app.workspaces.engine.hand.model import Event, HandModel, has_plain_events
+from true_compass.app.workspaces.engine.hand.model import Event, HandModel, Tab, has_plain_events
 from true_compass.core.angles import CYCLE_DEG, Floats
 from true_compass.core.crank.shaping import clash_words, order_words
 from true_compass.core.engine import Mark, Meaning, Shaft
@@ -52,6 +52,8 @@ class SheetView(GripView):
 
 class EventsView(SheetView):
     """One cylinder's lap, compression TDC at the top, with a grip at each of the four events."""
+
+    tab = Tab.EVENTS
 
     @property
     def _middle(self) -> QPointF:
@@ -189,6 +191,8 @@ class DamperView(SheetView):
 
     A mark that is met so many degrees after TDC stands so far back from the pointer.
     """
+
+    tab = Tab.MARKS
 
     @property
     def _middle(self) -> QPointF:
@@ -361,6 +365,7 @@ class ClashView(Painted):
         self.nearest.clicked.connect(model.take_nearest)
         self.setObjectName("clash")
         model.changed.connect(self._show)
+        model.moved.connect(self._show)
 
     def ground(self) -> QColor:
         """The colour of a sheet."""
