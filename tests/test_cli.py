@@ -118,6 +118,18 @@ def test_an_order_read_backwards(capsys: pytest.CaptureFixture[str]) -> None:
     assert not judged["possible"]
 
 
+def test_a_longer_cam_leaves_less(capsys: pytest.CaptureFixture[str]) -> None:
+    # Two stops 360° apart leave 180 − D/2: 40° more of D costs 20°.
+    def least(words: str) -> float:
+        record = json.loads(run(words, capsys))
+        (row,) = [row for row in record["schools"] if row["school"] == "firing-order"]
+        assert record["source"]["as"] == ("tried" if "--longer" in words else "set")
+        return float(row["least_margin_deg"])
+
+    pair = [least("compare alder --json"), least("compare alder --longer 40 --json")]
+    assert pair[0] - pair[1] == pytest.approx(20.0, abs=0.1)
+
+
 def test_orders_for_people(capsys: pytest.CaptureFixture[str]) -> None:
     assert "even    1-3-4-2   gaps 180 180 180 180" in run("orders alder", capsys)
 
@@ -333,6 +345,8 @@ def test_a_thin_plan_is_called_unsafe(capsys: pytest.CaptureFixture[str]) -> Non
         ("draw ring birch -o /no/such/place/x.png", "could not be written"),
         ("orders --pins 0,x", "--pins must be a number of degrees, not 'x'"),
         ("orders --pins 0,180 --backwards", "--backwards needs an order here"),
+        ("compare fir --longer 10", "--longer needs lobes from events"),
+        ("compare birch --longer x", "--longer must be a number"),
         ("orders --pins 0,180 --banks 0", "--banks names 1 of the angles, but --pins 2"),
         ("orders birch --pins 0,180", "but not both"),
         ("orders", "name an engine file or a demo rig, or give --pins"),

@@ -10,9 +10,10 @@ from PyQt6.QtWidgets import QApplication
 from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.core.strokes import Stroke
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.chips import Chip, figure_within, low_chip
 from true_compass.drawing.codes import fill_stroke
-from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction, shown_degrees
+from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction
 from true_compass.drawing.stills import MOST_BYTES, Stills
 from true_compass.drawing.text import fitted, text_width
 from true_compass.drawing.theme import Theme, Weight, load_fonts, theme, tokens

@@ -13,10 +13,10 @@ PLAN = ("--school", "--stops", "--margin", "--at", "--start", "--explain", "--al
 OPTIONS = {
     "state": ("--at", "--at", *ENGINE),
     "stops": (*PLAN, *ENGINE),
-    "compare": ENGINE,
+    "compare": ("--longer", *ENGINE),
     "events": ("--at-lift", "--cylinder", *CAM, *ENGINE),
     "lift": ("--step", "--csv", *CAM, *ENGINE),
-    "orders": ("--pins", "--banks", "--test", "--json"),
+    "orders": ("--pins", "--banks", "--test", "--backwards", "--json"),
     "check": ("--json",),
     "new": (
         *("--angle", "--banks", "--rows", "--crank", "--pins", "--numbering", "--end", "--order"),

@@ -12,9 +12,10 @@ from true_compass.app.look import Look, Painted
 from true_compass.app.turner import Turner
 from true_compass.core.angles import degrees_on
 from true_compass.core.events import next_place
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.codes import rounded
 from true_compass.drawing.dials import crank_direction
-from true_compass.drawing.ring import sense_of, shown_degrees
+from true_compass.drawing.ring import sense_of
 from true_compass.drawing.text import CENTRE, LEFT, draw_text
 from true_compass.drawing.theme import HEAD, LABEL, NOTE, Weight
 from true_compass.session.session import Session

@@ -41,6 +41,9 @@ def _parser() -> OneLineParser:
         "--at", required=True, metavar="DEG", help="crank angle in degrees"
     )
     add_plan_options(commands.choices["stops"])
+    commands.choices["compare"].add_argument(
+        "--longer", metavar="DEG", help="with both lobes longer by so many crank degrees"
+    )
     events, lift = commands.choices["events"], commands.choices["lift"]
     for command in (events, lift):
         add_trial_options(command)

@@ -11,7 +11,7 @@ from true_compass.core.adjusting.explaining import explained
 from true_compass.core.adjusting.schools import BY_WORD, Choice, NotApplicableError
 from true_compass.core.adjusting.stops import Plan, Stop, StopItem
 from true_compass.core.cautions import BELOW_A_TABLE
-from true_compass.core.engine import Engine
+from true_compass.core.engine import Engine, can_be_longer, longer
 from true_compass.core.evidence.rim import rim_words
 from true_compass.core.evidence.signs import looks_at
 from true_compass.core.items import item_named
@@ -158,7 +158,13 @@ def _explained(rig: Rig, plan: Plan, name: str) -> list[str]:
 
 def run_compare(options: argparse.Namespace) -> str:
     """`true-compass compare`."""
-    rig = Rig.of(engine_of(options))
+    engine = engine_of(options)
+    if options.longer is not None:
+        by_deg = number_of("--longer", options.longer, -200.0, 200.0)
+        if not can_be_longer(engine):
+            raise UsageError("--longer needs lobes from events, not from a card or a table")
+        engine = longer(engine, by_deg)
+    rig = Rig.of(engine)
     rows = compare(rig)
     if options.json:
         records = []
@@ -177,7 +183,7 @@ def run_compare(options: argparse.Namespace) -> str:
                     "safe": row.plan.safe,
                 }
             records.append(record)
-        source = source_of(options, rig.engine)
+        source = source_of(options, rig.engine, tried=options.longer is not None)
         return json.dumps({"source": source, "schools": records, "verdict": verdict(rows)})
     lines = [verdict(rows), "school                       stops  turning  least margin"]
     for row in rows:

@@ -31,6 +31,7 @@ from true_compass.core.valves.cam import (
     ExtraItem,
     LiftTable,
     Valve,
+    ValveTiming,
     check_cam,
 )
 from true_compass.core.valves.cam_card import Card
@@ -545,6 +546,27 @@ def with_valves_swapped(engine: Engine, cylinders: Collection[int]) -> Engine:
     if alike and pattern == "IE" * (len(pattern) // 2):
         pattern = ""
     return replace(engine, head=replace(engine.head, pattern=pattern, mirrored=False))
+
+
+def longer(engine: Engine, by_deg: float) -> Engine:
+    """The engine with both lobes longer by some crank degrees, half at each end."""
+
+    def grown(timing: ValveTiming) -> ValveTiming:
+        return replace(
+            timing,
+            opens_before_deg=timing.opens_before_deg + by_deg / 2,
+            closes_after_deg=timing.closes_after_deg + by_deg / 2,
+        )
+
+    cam = engine.cam
+    return replace(engine, cam=replace(cam, intake=grown(cam.intake), exhaust=grown(cam.exhaust)))
+
+
+def can_be_longer(engine: Engine) -> bool:
+    """Whether the lobes are from events, so that they can be made longer."""
+    timings = (engine.cam.intake, engine.cam.exhaust)
+    plain = all(t.table is None and not t.suction and t.centreline_deg is None for t in timings)
+    return engine.card is None and plain
 
 
 def with_table(engine: Engine, kind: Kind, table: LiftTable) -> Engine:

@@ -17,6 +17,7 @@ from true_compass.core.angles import Floats
 from true_compass.core.items import Kind
 from true_compass.core.strokes import Stroke
 from true_compass.core.valves.timing import CylinderCycle
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.codes import (
     Place,
     fill_stroke,
@@ -27,7 +28,7 @@ from true_compass.drawing.codes import (
     ribbon,
     stroke_plate,
 )
-from true_compass.drawing.ring import lap_direction, shown_degrees
+from true_compass.drawing.ring import lap_direction
 from true_compass.drawing.text import LEFT, RIGHT, draw_centred, draw_text
 from true_compass.drawing.theme import LABEL, LEAD, NOTE, READOUT, Theme, Weight
 

@@ -16,6 +16,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.state import EngineState, Rig
 from true_compass.core.strokes import Stroke
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.codes import Bead, Place, fill_stroke, flat_pen, round_pen
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import draw_centred
@@ -242,15 +243,6 @@ class Card:
 
         at = lap_direction(cycle_deg, self.sense) * LABELS_AT
         self.stills.draw(p, ("label", text), QRectF(-26, -11, 52, 22), paint, at=at)
-
-
-def shown_degrees(crank_deg: float) -> str:
-    """A crank angle as a whole number or with one decimal, never `720`.
-
-    >>> shown_degrees(240.0), shown_degrees(102.857), shown_degrees(719.99)
-    ('240', '102.9', '0')
-    """
-    return f"{round(crank_deg, 1) % CYCLE_DEG:g}"
 
 
 def true_cycles_deg(rig: Rig, state: EngineState) -> Floats:

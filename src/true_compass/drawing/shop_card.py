@@ -17,6 +17,7 @@ from true_compass.core.evidence.where import mark_labels
 from true_compass.core.items import ExtraKind, Item, Kind, Part
 from true_compass.core.state import Rig, engine_state
 from true_compass.core.units import band_words, thou_words
+from true_compass.core.words import at_degrees
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.documents import A4, Document, DocumentError, Paint, Paper
@@ -320,7 +321,7 @@ class Card:
                 words.append(f"{cylinder} rocking (overlap)")
         line = "; ".join(words) or stop.sign or f"at {stop.crank_deg:.4g}°"
         right = QRectF(box.left() + 170, box.top() + 4, box.width() - 188, 44)
-        at = f"{round(stop.crank_deg, 1) % 720:g}°"
+        at = f"{at_degrees(stop.crank_deg)}"
         self.text(right, at, 24, Weight.STRONG, RIGHT)
         self.text(right.adjusted(0, 0, -90, 0), line, 23, Weight.LABEL)
         self._heads(box.adjusted(16, 50, -16, -10), stop)

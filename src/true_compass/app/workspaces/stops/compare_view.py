@@ -1,6 +1,5 @@
 """All schools side by side: stops, turning, margin, what one must know, what can go wrong."""
 
-from dataclasses import replace
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -15,10 +14,9 @@ from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.side import choose_by_key
 from true_compass.core.adjusting.comparison import Row, compare, verdict
 from true_compass.core.adjusting.stops import Plan
-from true_compass.core.engine import Engine
+from true_compass.core.engine import Engine, longer
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.core.valves.cam import Cam, ValveTiming
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import (
     CENTRE,
@@ -36,27 +34,6 @@ TWO_LINES: Final = 44.0
 HEAD_ROOM: Final = 108.0
 THIN_DEG: Final = 30.0
 MOST_DEG: Final = 240.0
-
-
-def longer(engine: Engine, by_deg: float) -> Engine:
-    """The engine with both lobes longer by some crank degrees, half at each end."""
-
-    def grown(timing: ValveTiming) -> ValveTiming:
-        return replace(
-            timing,
-            opens_before_deg=timing.opens_before_deg + by_deg / 2,
-            closes_after_deg=timing.closes_after_deg + by_deg / 2,
-        )
-
-    cam: Cam = engine.cam
-    return replace(engine, cam=replace(cam, intake=grown(cam.intake), exhaust=grown(cam.exhaust)))
-
-
-def can_grow(engine: Engine) -> bool:
-    """Whether the lobes are from events, so that another duration can be tried."""
-    timings = (engine.cam.intake, engine.cam.exhaust)
-    plain = all(t.table is None and not t.suction and t.centreline_deg is None for t in timings)
-    return engine.card is None and plain
 
 
 class DurationSlider(Slider):

@@ -15,6 +15,7 @@ from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.evidence.signs import signs_at, there_words
 from true_compass.core.items import Item, Part
 from true_compass.core.state import engine_state
+from true_compass.core.words import at_degrees
 from true_compass.drawing.codes import Place, flat_pen, number_disc, paint_tick, rounded
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT
@@ -96,7 +97,7 @@ class SheetsView(Painted):
         used = draw_text(p, title, f"{thing} {number + 1}", HEAD, theme.ink, Weight.STRONG)
         of = QRectF(title.left() + used + 8, title.top() + 4, 60, 30)
         draw_text(p, of, f"of {total}", BODY, theme.ink2)
-        at = f"at {round(stop.crank_deg, 1) % 720:g}°"
+        at = f"at {at_degrees(stop.crank_deg)}"
         draw_text(p, title, at, HEAD, theme.ink, Weight.STRONG, RIGHT)
         self._signs(p, box, stop)
         top = box.top() + HEAD_ROOM

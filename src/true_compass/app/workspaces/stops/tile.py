@@ -5,6 +5,7 @@ from PyQt6.QtGui import QPainter
 
 from true_compass.app.tile import GoOn, Tile
 from true_compass.core.items import Item
+from true_compass.core.words import at_degrees
 from true_compass.drawing.codes import rounded, tick_box
 from true_compass.drawing.text import CENTRE, draw_text
 from true_compass.drawing.theme import NOTE, Theme, Weight
@@ -61,7 +62,7 @@ def go_on(state: SessionState) -> GoOn | None:
         if due and number - 1 >= state.work.place:
             item: Item = due[0]
             head = f"Set to {task_for(state.engine, item).target_words}"
-            line = f"Stop {number} of {len(stops)}, crank at {round(stop.crank_deg, 1) % 720:g}°"
+            line = f"Stop {number} of {len(stops)}, crank at {at_degrees(stop.crank_deg)}"
             return GoOn(item, head, line, sentence, f"Go on with {item.name}", "Do it", done, of)
     return GoOn(None, "Go on setting", "", sentence, "Go on", "Do it", done, of)
 

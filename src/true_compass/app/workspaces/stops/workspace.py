@@ -14,7 +14,7 @@ from true_compass.app.fields import field_style
 from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.undo import UndoButton
 from true_compass.app.workspace import Workspace
-from true_compass.app.workspaces.stops.compare_view import CompareView, can_grow
+from true_compass.app.workspaces.stops.compare_view import CompareView
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
@@ -23,11 +23,13 @@ from true_compass.core.adjusting.advice import gap_advice
 from true_compass.core.adjusting.stops import Stop
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.angles import degrees_on
+from true_compass.core.engine import can_be_longer
 from true_compass.core.evidence.rim import rim_words
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.state import AS_SET
 from true_compass.core.units import ImplausibleGapError, parse_gap_mm
+from true_compass.core.words import at_degrees
 from true_compass.drawing.documents import Document
 from true_compass.drawing.shop_card import shop_card
 from true_compass.files.engine_values import origin_words
@@ -294,7 +296,7 @@ class StopsWorkspace(Workspace):
         here = self._session.state.crank_deg
         away = degrees_on(stop.crank_deg, here)
         if overshot_deg(away):
-            past = f"{overshot_deg(away):.3g}° past {round(stop.crank_deg, 1) % 720:g}°"
+            past = f"{overshot_deg(away):.3g}° past {at_degrees(stop.crank_deg)}"
             words = f"{past}: go back well past, come up again"
         elif min(away, 720.0 - away) >= AT_STOP_DEG:
             words = self._turn_words(away, stop.crank_deg)
@@ -317,7 +319,7 @@ class StopsWorkspace(Workspace):
 
     def _turn_words(self, by_deg: float, to_deg: float) -> str:
         rim = rim_words(self.model.rig, by_deg)
-        words = f"Turn {by_deg:.4g}° on to {round(to_deg, 1) % 720:g}°"
+        words = f"Turn {by_deg:.4g}° on to {at_degrees(to_deg)}"
         return f"{words}: {rim}" if rim else words
 
     def go_back(self) -> bool:
@@ -375,7 +377,7 @@ class StopsWorkspace(Workspace):
             self._arrange_work(width, height)
         elif self.page == COMPARE:
             self._put(self.compare, 20, 52, width - 36, height - 58)
-            if can_grow(self._session.state.engine):
+            if can_be_longer(self._session.state.engine):
                 self.compare.slider.setGeometry(self.look.scaled(0, 0, 480, 46))
                 self.compare.slider.show()
             else:

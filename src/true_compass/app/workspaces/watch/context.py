@@ -14,9 +14,10 @@ from true_compass.core.state import tried_words
 from true_compass.core.strokes import Stroke
 from true_compass.core.units import thou_words
 from true_compass.core.valves.cam import ExtraItem, Valve
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.chips import Chip
 from true_compass.drawing.codes import Place
-from true_compass.drawing.ring import place_of, shown_degrees
+from true_compass.drawing.ring import place_of
 from true_compass.drawing.section import SectionPose
 from true_compass.drawing.stills import Stills
 from true_compass.session.session import Session, SessionState

@@ -4,9 +4,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from true_compass.app.tile import Tile
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.codes import Place, flat_pen, number_disc
 from true_compass.drawing.dials import crank_direction
-from true_compass.drawing.ring import place_of, sense_of, shown_degrees
+from true_compass.drawing.ring import place_of, sense_of
 from true_compass.drawing.theme import Theme
 from true_compass.session.session import SessionState
 

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QPainter
 
 from true_compass.app.workspaces.watch.cycle.panel import HEAD_ROOM, ROW, SENTENCE, Panel
 from true_compass.core.angles import degrees_on
-from true_compass.drawing.ring import shown_degrees
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, NOTE, Weight
 

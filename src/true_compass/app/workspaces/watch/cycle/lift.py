@@ -3,8 +3,8 @@
 from PyQt6.QtGui import QPainter
 
 from true_compass.app.workspaces.watch.cycle.panel import Panel, valve_words
+from true_compass.core.words import shown_degrees
 from true_compass.drawing.lift_chart import LiftChart
-from true_compass.drawing.ring import shown_degrees
 
 
 class LiftPanel(Panel):

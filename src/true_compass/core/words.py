@@ -1,0 +1,30 @@
+"""How angles and counts are said, once for screen, paper and commands."""
+
+from true_compass.core.angles import CYCLE_DEG
+
+
+def shown_degrees(crank_deg: float) -> str:
+    """A crank angle as a whole number or with one decimal, never `720`.
+
+    >>> shown_degrees(240.0), shown_degrees(102.857), shown_degrees(719.99)
+    ('240', '102.9', '0')
+    """
+    return f"{round(crank_deg, 1) % CYCLE_DEG:g}"
+
+
+def at_degrees(crank_deg: float) -> str:
+    """The same with its sign.
+
+    >>> at_degrees(359.96)
+    '360°'
+    """
+    return f"{shown_degrees(crank_deg)}°"
+
+
+def counted(number: int, one: str, more: str = "") -> str:
+    """A number with its noun, which agrees with it.
+
+    >>> counted(1, "item"), counted(12, "item"), counted(2, "rise", "rises")
+    ('1 item', '12 items', '2 rises')
+    """
+    return f"{number} {one if number == 1 else more or one + 's'}"
