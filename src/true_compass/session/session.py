@@ -29,24 +29,70 @@ class Source:
         return f"file {self.path}" if self.path is not None else f"rig {self.rig}"
 
 
-@dataclass(frozen=True)
-class SessionState:
-    """The slices of what is open: engine, crank, what is tried, what has been done.
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """The slice of the engine: as set, where it came from, and what may be done to it.
 
-    `rig` is the engine as set; plans, cards and files go by it alone. `tried` is the same with
-    another lash or advance, for a screen that says so, or None. `back_deg` is the angle before the
-    last jump, or None. `edited` tells that the engine is no longer what its source says. While it
-    is `locked`, for a class, nobody changes it: students turn and look.
+    Plans, cards and files go by `rig` alone. `edited` tells that the engine is no longer what its
+    source says. While it is `locked`, for a class, nobody changes it: students turn and look.
     """
 
     rig: Rig
     source: Source
-    crank_deg: float = 0.0
-    back_deg: float | None = None
     edited: bool = False
     locked: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Crank:
+    """The slice of the crank: where it stands, and where before the last jump, or None."""
+
+    at_deg: float = 0.0
+    back_deg: float | None = None
+
+
+@dataclass(frozen=True)
+class SessionState:
+    """What is open, in slices that change on their own: engine, crank, what is tried, the work.
+
+    `tried` is the engine with another lash or advance, for a screen that says so, or None. A slice
+    of its own is all that another part of the program needs to be kept and told here.
+    """
+
+    opened: Opened
+    crank: Crank = Crank()
     tried: Rig | None = None
     work: Work = FRESH
+
+    @property
+    def rig(self) -> Rig:
+        """The engine as set."""
+        return self.opened.rig
+
+    @property
+    def source(self) -> Source:
+        """Where the engine came from."""
+        return self.opened.source
+
+    @property
+    def edited(self) -> bool:
+        """Whether the engine is no longer what its source says."""
+        return self.opened.edited
+
+    @property
+    def locked(self) -> bool:
+        """Whether the engine stays as it is, for a class."""
+        return self.opened.locked
+
+    @property
+    def crank_deg(self) -> float:
+        """Where the crank stands."""
+        return self.crank.at_deg
+
+    @property
+    def back_deg(self) -> float | None:
+        """Where it stood before the last jump."""
+        return self.crank.back_deg
 
     @property
     def engine(self) -> Engine:
@@ -77,7 +123,9 @@ class Session:
     def __init__(
         self, engine: Engine, source: Source, crank_deg: float = 0.0, work: Work = FRESH
     ) -> None:
-        self._state = SessionState(Rig.of(engine), source, wrap_deg(crank_deg), work=work)
+        self._state = SessionState(
+            Opened(Rig.of(engine), source), Crank(wrap_deg(crank_deg)), work=work
+        )
         self._at_source = engine
         self._events: tuple[ValveEvent, ...] | None = None
         self._listeners: list[Listener] = []
@@ -116,8 +164,8 @@ class Session:
         self._events = None
         self._at_source = engine
         self._history.forget()
-        opened = SessionState(Rig.of(engine), source, wrap_deg(crank_deg), work=work)
-        self._change(replace(opened, locked=self._state.locked))
+        opened = Opened(Rig.of(engine), source, locked=self._state.locked)
+        self._change(SessionState(opened, Crank(wrap_deg(crank_deg)), work=work))
 
     # Edits and ticks, which can be undone ----------------------------------------------------
 
@@ -178,7 +226,7 @@ class Session:
     def lock(self, locked: bool) -> None:
         """Let nobody change the engine, or let it be changed again; work and turning go on."""
         if locked != self._state.locked:
-            self._change(replace(self._state, locked=locked))
+            self._open(locked=locked)
 
     def _step(self, step: Step | None) -> str:
         if step is None:
@@ -197,7 +245,7 @@ class Session:
     def _put(self, engine: Engine) -> None:
         self._events = None
         edited = engine != self._at_source
-        self._change(replace(self._state, rig=Rig.of(engine), tried=None, edited=edited))
+        self._open(rig=Rig.of(engine), edited=edited)
 
     # Files -----------------------------------------------------------------------------------
 
@@ -208,12 +256,12 @@ class Session:
             self._history.add(Step("reading it again", engine=(self._state.engine, engine)))
         self._events = None
         rig = Rig.of(engine)
-        self._change(replace(self._state, rig=rig, tried=None, source=source, edited=False))
+        self._open(rig=rig, source=source, edited=False)
 
     def saved(self, source: Source) -> None:
         """The open engine has been written to a file, which is now where it comes from."""
         self._at_source = self._state.engine
-        self._change(replace(self._state, source=source, edited=False))
+        self._open(source=source, edited=False)
 
     # The crank, and what is tried ------------------------------------------------------------
 
@@ -228,11 +276,18 @@ class Session:
         """Turn the crank to an angle (any whole cycles more or less)."""
         angle = wrap_deg(float(crank_deg))
         if angle != self._state.crank_deg:
-            self._change(replace(self._state, crank_deg=angle))
+            self._change(replace(self._state, crank=replace(self._state.crank, at_deg=angle)))
 
     def mark_way_back(self) -> None:
         """Remember the crank angle as the one to come back to."""
-        self._change(replace(self._state, back_deg=self._state.crank_deg))
+        here = Crank(self._state.crank_deg, self._state.crank_deg)
+        self._change(replace(self._state, crank=here))
+
+    def _open(self, **changes: Any) -> None:
+        """Change the slice of the engine; another engine ends what is tried."""
+        tried = None if "rig" in changes else self._state.tried
+        opened = replace(self._state.opened, **changes)
+        self._change(replace(self._state, opened=opened, tried=tried))
 
     def _change(self, after: SessionState) -> None:
         before, self._state = self._state, after
