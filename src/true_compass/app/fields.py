@@ -1,6 +1,20 @@
-"""How a field to type in looks."""
+"""How a field to type in looks, and how it shows a number."""
 
+import re
+from typing import Final
+
+from true_compass.drawing.text import localised
 from true_compass.drawing.theme import BODY, Theme
+
+_NUMBER: Final = re.compile(r"[-−]?\d+\.\d+")
+
+
+def typed_number(text: str) -> str:
+    """A single number as people write it here; texts that hold several keep the point.
+
+    A comma there separates, and what is read takes both.
+    """
+    return localised(text) if _NUMBER.fullmatch(text) else text
 
 
 def field_style(theme: Theme, scale: float, *, wrong: bool) -> str:

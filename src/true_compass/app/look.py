@@ -7,6 +7,7 @@ from PyQt6.QtCore import QObject, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.twins import Twins, words_on
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.theme import Theme, theme
 
@@ -22,9 +23,11 @@ class Look(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._dark = False
+        self.follows_system = True
         self._text_percent = 100
         self._projector = False
         self._still = False
+        self.twins = Twins(self)
 
     @property
     def theme(self) -> Theme:
@@ -56,8 +59,12 @@ class Look(QObject):
         """Whether the crank jumps at once instead of sweeping."""
         return self._still
 
-    def set_dark(self, dark: bool) -> None:
-        """Choose the dark or the light theme."""
+    def set_dark(self, dark: bool, *, chosen: bool = True) -> None:
+        """Show the dark or the light theme. One that was `chosen` no longer follows the system."""
+        if chosen:
+            self.follows_system = False
+        elif dark == self._dark:
+            return
         self._dark = dark
         self.changed.emit()
 
@@ -94,6 +101,9 @@ class Look(QObject):
 class Painted(QWidget):
     """A widget that paints itself in pixels of the design. Subclasses give `paint` and no more."""
 
+    tells_itself = False
+    """Set by a subclass that says its words itself, better than by what is written on it."""
+
     covers_ground = False
     """Set by a subclass that begins with a picture of the whole widget (`paint_whole`)."""
 
@@ -120,6 +130,10 @@ class Painted(QWidget):
         """Height in pixels of the design."""
         return self.height() / self.look.scale
 
+    def text_twin(self) -> str:
+        """What the view says in words: what is written on it, unless a subclass says it better."""
+        return words_on(self)
+
     def paint(self, p: QPainter) -> None:
         """Paint the widget; the painter is scaled and antialiased, the ground is filled."""
         raise NotImplementedError
@@ -135,6 +149,8 @@ class Painted(QWidget):
         if self._shows_focus and self.hasFocus():
             self.paint_focus(p)
         p.end()
+        if not self.tells_itself:
+            self.look.twins.painted(self)
 
     def paint_whole(self, p: QPainter, key: Hashable, paint: Callable[[QPainter], None]) -> None:
         """Draw the part of the whole widget that stands still, from its picture."""

@@ -9,11 +9,12 @@ from pathlib import Path
 from types import TracebackType
 from typing import Final
 
-from PyQt6.QtCore import QLibraryInfo, Qt
+from PyQt6.QtCore import QLibraryInfo, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from true_compass.app.keeping import Keeping
 from true_compass.app.opener import REAL_DIALOGS, FileDialogs
+from true_compass.app.system import System, use_system_numbers
 from true_compass.app.window import MainWindow
 from true_compass.core.engine import Engine
 from true_compass.drawing.theme import load_fonts
@@ -24,6 +25,7 @@ from true_compass.session.session import Session, Source
 
 FIRST_RIG: Final = "birch"
 FIRST_ANGLE_DEG: Final = 240.0
+FIRST_FRAME_MS: Final = 300
 PICTURE: Final = "true-compass-demo.png"
 
 
@@ -151,11 +153,14 @@ def run(start: Start, log_folder: Path) -> int:
     """Show the window until it is closed; the exit code."""
     catch_everything(log_folder)
     application = make_application()
+    use_system_numbers()
     window = make_window(start)
+    system = System(window.look, window)
     window.show()
     from true_compass.app.farewell import Farewell  # the first frame need not wait for it
 
     farewell = Farewell(window)
+    QTimer.singleShot(FIRST_FRAME_MS, system.follow_motion)
     code = application.exec()
     farewell.forget()
     return code

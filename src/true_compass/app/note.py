@@ -81,6 +81,8 @@ def paint_problem_mark(p: QPainter, box: QRectF, ink: QColor, on_ink: QColor) ->
 class Sheet(Painted):
     """A sheet over the workspace: a title, pairs of words, and a way to close it."""
 
+    tells_itself = True
+
     def __init__(self, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._title = ""

@@ -22,6 +22,8 @@ FORMATS: Final = "PDF holds all pages. PNG and SVG hold one page each."
 class Preview(Painted):
     """One page at the right, as large as there is room; title and buttons at the left."""
 
+    tells_itself = True
+
     def __init__(self, documents: Documents, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._documents = documents

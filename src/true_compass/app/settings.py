@@ -69,6 +69,7 @@ CHECKS: Final[dict[str, tuple[Any, Callable[[Any], bool]]]] = {
     "engine.digest": ("", _is_text),
     "engine.crank_deg": (0.0, _is_number),
     "look.dark": (False, _is_yes_or_no),
+    "look.chosen": (False, _is_yes_or_no),
     "look.text_percent": (100, _is_size),
     "look.still": (False, _is_yes_or_no),
     "window.geometry": ("", _is_bytes),
@@ -151,13 +152,15 @@ class Settings:
 
     def restore_look(self, look: Look) -> None:
         """Set theme, text size and motion as they were left."""
-        look.set_dark(self._values["look.dark"])
+        if self._values["look.chosen"] or self._values["look.dark"]:
+            look.set_dark(self._values["look.dark"])
         look.set_text_percent(round(self._values["look.text_percent"]))
         look.set_still(self._values["look.still"])
 
     def remember_look(self, look: Look) -> None:
         """Keep theme, text size and motion; the projector is for one lesson only."""
-        self._put("look.dark", look.dark)
+        self._put("look.dark", look.dark and not look.follows_system)
+        self._put("look.chosen", not look.follows_system)
         self._put("look.text_percent", look.text_percent)
         self._put("look.still", look.still)
 

@@ -213,6 +213,7 @@ class TopStrip(Painted):
         super().__init__(look, parent)
         self._session = session
         self.setObjectName("top_strip")
+        self.setAccessibleName("Pages, menu and rig")
         self.home = HomeButton(look, self)
         self.entries = entries
         self.tabs = [WorkspaceTab(look, entry, self) for entry in entries]

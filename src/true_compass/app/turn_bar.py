@@ -51,6 +51,7 @@ class Readout(Painted):
 
     def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
+        self.setAccessibleName("Crank angle")
         self._session = session
 
     def ground(self) -> QColor:
@@ -85,6 +86,7 @@ class TurnBar(Painted):
         self._session = session
         self._turner = turner
         self.setObjectName("turn_bar")
+        self.setAccessibleName("Turning the crank")
         backs = [StepButton(look, -step, turner, self) for step in STEPS_DEG]
         ons = [StepButton(look, step, turner, self) for step in reversed(STEPS_DEG)]
         self.step_buttons = [*backs, *ons]

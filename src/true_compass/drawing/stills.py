@@ -11,6 +11,8 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
+from true_compass.drawing.text import recording
+
 MOST_BYTES: Final = 48_000_000
 """Of one view: about twelve whole windows of 1280 × 800. What was made first goes first."""
 Paint = Callable[[QPainter], None]
@@ -48,7 +50,7 @@ class Stills:
         The painter may be moved and scaled, not turned. A picture with a `ground` covers what is
         below it, and is drawn much faster than a transparent one.
         """
-        if not self._kept:
+        if not self._kept or recording():
             _paint_moved(p, at or QPointF(0, 0), paint)
             return
         found = self._pictures.get(key)
@@ -68,7 +70,7 @@ class Stills:
 
         It is asked only for a part that is not there yet, so it may take its time.
         """
-        if not self._kept:
+        if not self._kept or recording():
             _paint_moved(p, at, make()[1])
             return
         held = self._pictures.get(key)

@@ -1,5 +1,6 @@
 """Text on a painter: one call that sets font, colour and place, and never runs out of its box."""
 
+import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from functools import lru_cache
@@ -25,12 +26,31 @@ RIGHT: Final = _LINE | Qt.AlignmentFlag.AlignRight.value
 _WRAP: Final = Qt.TextFlag.TextWordWrap.value
 _outlined: Final[list[bool]] = []
 """Not empty while texts are written as outlines."""
+_recorded: Final[list[list[str]]] = []
+"""Not empty while texts are taken down as well as written."""
+_point: Final = ["."]
+_DECIMAL: Final = re.compile(r"(?<=\d)\.(?=\d)")
+
+
+def set_decimal_point(point: str) -> None:
+    """Show numbers as people write them here: with a comma, or with a point.
+
+    Only what is painted changes; files, commands and what a program reads keep the point.
+    """
+    _point[0] = "," if point == "," else "."
+    text_width.cache_clear()
+    fitted.cache_clear()
+
+
+def localised(text: str) -> str:
+    """The text with its numbers as people write them here."""
+    return text if _point[0] == "." else _DECIMAL.sub(_point[0], text)
 
 
 @lru_cache(maxsize=2048)
 def text_width(text: str, px: float, weight: Weight = Weight.BODY) -> float:
     """Width of one line in unscaled pixels."""
-    return QFontMetricsF(font(px, weight)).horizontalAdvance(text)
+    return QFontMetricsF(font(px, weight)).horizontalAdvance(localised(text))
 
 
 @lru_cache(maxsize=1024)
@@ -59,7 +79,7 @@ def draw_text(
     align: int = LEFT,
 ) -> float:
     """One line of text in a box, made smaller or cut when it does not fit. Returns its width."""
-    shown, size = fitted(text, px, weight, round(box.width(), 1))
+    shown, size = fitted(localised(text), px, weight, round(box.width(), 1))
     p.setFont(font(size, weight))
     p.setPen(colour)
     _write(p, box, align, shown)
@@ -87,7 +107,7 @@ def draw_one_of(
 def paragraph_height(text: str, px: float, width: float) -> float:
     """How high a text stands in as many lines as it needs."""
     metrics = QFontMetricsF(font(px))
-    return len(_lines(font(px), text, width)) * metrics.lineSpacing()
+    return len(_lines(font(px), localised(text), width)) * metrics.lineSpacing()
 
 
 def draw_paragraph(
@@ -101,9 +121,9 @@ def draw_paragraph(
     """Text in as many lines as it needs. Returns the foot of the last one."""
     p.setFont(font(px, weight))
     p.setPen(colour)
-    flags = _WRAP | Qt.AlignmentFlag.AlignTop.value
-    _write(p, box, flags, text)
-    return p.boundingRect(box, flags, text).bottom()
+    flags, shown = _WRAP | Qt.AlignmentFlag.AlignTop.value, localised(text)
+    _write(p, box, flags, shown)
+    return p.boundingRect(box, flags, shown).bottom()
 
 
 @contextmanager
@@ -116,8 +136,26 @@ def texts_as_outlines() -> Iterator[None]:
         _outlined.pop()
 
 
+@contextmanager
+def texts_recorded() -> Iterator[list[str]]:
+    """Take down every text that is written, in order; kept pictures are painted anew meanwhile."""
+    words: list[str] = []
+    _recorded.append(words)
+    try:
+        yield words
+    finally:
+        _recorded.pop()
+
+
+def recording() -> bool:
+    """Whether texts are being taken down."""
+    return bool(_recorded)
+
+
 def _write(p: QPainter, box: QRectF, flags: int, text: str) -> None:
     """A text, or its outlines."""
+    if _recorded:
+        _recorded[-1].append(text)
     if not _outlined:
         p.drawText(box, flags, text)
         return

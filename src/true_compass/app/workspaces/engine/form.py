@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QScrollArea, QWidget
 
-from true_compass.app.fields import field_style
+from true_compass.app.fields import field_style, typed_number
 from true_compass.app.look import Look, Painted
 from true_compass.app.note import paint_problem_mark
 from true_compass.app.workspaces.engine.fields import FIELDS, GROUPS, Field
@@ -62,6 +62,7 @@ class EngineForm(Painted):
 
     def __init__(self, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
+        self.setAccessibleName("All figures")
         self.inputs: dict[str, QLineEdit | QComboBox] = {}
         self._values: dict[str, Any] = {}
         self._edits = ""
@@ -104,7 +105,7 @@ class EngineForm(Painted):
             if (made.hasFocus() and typed) or self._says(field, made, values):
                 continue
             with QSignalBlocker(made):
-                self._fill(made, field.text(values))
+                self._fill(made, typed_number(field.text(values)))
         self.arrange()
 
     def _says(self, field: Field, made: QLineEdit | QComboBox, values: dict[str, Any]) -> bool:
@@ -142,7 +143,7 @@ class EngineForm(Painted):
         for field in FIELDS:
             text = self._text(self.inputs[field.path])
             # An untouched field keeps its value with all the digits that are not shown.
-            if text != field.text(self._values):
+            if text != typed_number(field.text(self._values)):
                 field.put(values, text)
         if self._edits == "extra":
             values["extra"] = _with_tools(values["extra"], self._values.get("extra") or [])

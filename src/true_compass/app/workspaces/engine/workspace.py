@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QMouseEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QAction, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from true_compass.app.controls import DrawnButton
@@ -78,7 +78,9 @@ class EngineDrawing(Painted):
         self._more = QRectF()
         self._said: tuple[Engine | None, list[Finding]] = (None, [])
         self.waiting = False
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setObjectName("engine_drawing")
+        self.setAccessibleName("The engine drawn, and what is worth saying")
 
     def paint(self, p: QPainter) -> None:
         """Draw the last good engine."""
@@ -152,6 +154,13 @@ class EngineDrawing(Painted):
             words = QRectF(box.left() + 28, y, box.width() - 28, 60)
             y = max(draw_paragraph(p, words, sentence, BODY - 1, theme.ink), y + 20) + 5
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Return reads all that is worth saying."""
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.more_wanted.emit()
+        elif event is not None:
+            event.ignore()
+
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Open the findings that there is no room for."""
         if event is not None and self._more.contains(event.position() / self.look.scale):
@@ -168,6 +177,7 @@ class EngineWorkspace(Workspace):
         super().__init__(desk, parent)
         look = desk.look
         self.setObjectName("engine")
+        self.setAccessibleName("Engine")
         self._session = desk.session
         self._page = BY_HAND
         self.hand = HandPage(desk, self)

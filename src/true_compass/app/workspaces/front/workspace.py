@@ -44,6 +44,7 @@ class FrontWorkspace(Workspace):
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
         self.setObjectName("front")
+        self.setAccessibleName("Front page")
         self._session = desk.session
         look = desk.look
         self.tiles = [TileButton(desk, entry, self) for entry in desk.entries]

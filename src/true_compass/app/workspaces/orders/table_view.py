@@ -84,13 +84,17 @@ class OrderTableView(Painted):
         elif self.chosen >= self._first + self._visible:
             self._first = self.chosen - self._visible + 1
 
+    def text_twin(self) -> str:
+        """The chosen order with its gaps."""
+        row = self.row
+        return f"{row.text}, {row.gaps}" if row is not None else "no order fits"
+
     def pick(self, place: int) -> None:
         """Choose a row by its place."""
         if self._rows:
             self.chosen = min(max(place, 0), len(self._rows) - 1)
             self._see_chosen()
-            row = self._rows[self.chosen]
-            self.setAccessibleDescription(f"{row.text}, {row.gaps}")
+            self.setAccessibleDescription(self.text_twin())
             self.update()
             self.picked.emit()
 

@@ -37,6 +37,7 @@ class ChosenOrder(Painted):
         self._row: OrderRow | None = None
         self._model: OrderListing | None = None
         self.setObjectName("chosen_order")
+        self.setAccessibleName("The chosen order")
 
     def show_row(self, engine: Engine, model: OrderListing, row: OrderRow | None) -> None:
         """Show a row of the model, or nothing."""
@@ -97,6 +98,7 @@ class VerdictView(Painted):
         super().__init__(look, parent)
         self.verdict: Verdict | None = None
         self.setObjectName("verdict")
+        self.setAccessibleName("Whether the typed order is possible")
 
     def show_verdict(self, verdict: Verdict | None) -> None:
         """Show a verdict, or how to get one."""
@@ -133,6 +135,7 @@ class OrdersWorkspace(Workspace):
         super().__init__(desk, parent)
         look = desk.look
         self.setObjectName("orders")
+        self.setAccessibleName("Orders")
         self._session = desk.session
         self.model = OrderListing(desk.session.state.engine.layout)
         self._stale = True

@@ -118,7 +118,6 @@ class CompareView(Painted):
         """Draw the sentence, the heads and the rows."""
         theme, width, height = self.look.theme, self.logical_width, self.logical_height
         words = verdict(self.rows)
-        self.setAccessibleDescription(words)
         box = QRectF(0, 50, width, 34)
         draw_text(p, box, words, HEAD - 4, theme.ink, Weight.STRONG)
         x = self._columns()

@@ -145,6 +145,7 @@ class NextItem(Painted):
         self.measured = ""
         """What a measured gap asks for."""
         self.setObjectName("next_item")
+        self.setAccessibleName("The item that is due")
         model.changed.connect(self.update)
         bridge.turned.connect(self.update)
 
@@ -242,4 +243,3 @@ class NextItem(Painted):
         care = QRectF(0, height - 24, width, 22)
         words = CARE[2] if not self._model.finished else CARE[3]
         draw_text(p, care, words, NOTE + 1, theme.ink2, Weight.LABEL)
-        self.setAccessibleDescription(" ".join([head, *lines]))

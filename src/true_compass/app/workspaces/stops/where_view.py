@@ -142,7 +142,6 @@ class WhereView(Painted):
         first, second = self.answer()
         draw_text(p, QRectF(0, 0, left - 16, 36), first, HEAD, theme.ink, Weight.STRONG)
         draw_paragraph(p, QRectF(0, 40, left - 24, 70), second, LABEL, theme.ink)
-        self.setAccessibleDescription(f"{first}. {second}")
         self._ring(p, QPointF(left / 2 - 10, 118 + (self.logical_height - 130) / 2))
         self._table(p, left + 10)
 

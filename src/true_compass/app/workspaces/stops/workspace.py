@@ -66,6 +66,7 @@ class StopsWorkspace(Workspace):
         super().__init__(desk, parent)
         session, bridge, look = desk.session, desk.bridge, desk.look
         self.setObjectName("stops")
+        self.setAccessibleName("Stops")
         self._session = session
         self._turner = desk.turner
         self.model = StopsModel(session, self)

@@ -224,9 +224,12 @@ class CylinderColumn(Painted):
         """Let go of it."""
         self._context.selection.come_near(None)
 
+    def text_twin(self) -> str:
+        """The stroke of this cylinder and its valves."""
+        return strokes_in_words(self._context, self.cylinder)
+
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         """The keyboard counts as a pointer."""
-        self.setAccessibleDescription(strokes_in_words(self._context, self.cylinder))
         self._context.selection.come_near(self.cylinder)
         super().focusInEvent(event)
 

@@ -35,6 +35,7 @@ class Headline(Painted):
         self._context = context
         self.show_hint = False
         self.setObjectName("headline")
+        self.setAccessibleName("What happens now")
         context.bridge.turned.connect(self.update)
 
     def paint(self, p: QPainter) -> None:
@@ -130,6 +131,7 @@ class Gutter(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self.setObjectName("gutter")
+        self.setAccessibleName("Lash")
         self._shown = ""
         context.bridge.turned.connect(self._on_turned)
         context.bridge.engine_changed.connect(self.repaint_all)
@@ -183,6 +185,7 @@ class AdjustHere(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self.setObjectName("adjust_here")
+        self.setAccessibleName("What may be adjusted here")
         context.bridge.turned.connect(self.update)
 
     def paint(self, p: QPainter) -> None:
@@ -204,6 +207,7 @@ class AdjustList(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self.setObjectName("adjust_list")
+        self.setAccessibleName("What may be adjusted here")
         context.bridge.turned.connect(self.update)
         context.bridge.engine_changed.connect(self.repaint_all)
         context.bridge.tried.connect(self.repaint_all)

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPen, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -31,7 +31,6 @@ WHEEL_DEG: Final = 5.0
 WHEEL_FINE_DEG: Final = 1.0
 WHEEL_COARSE_DEG: Final = 30.0
 CLICK_SLACK_PX: Final = 3
-TEXT_TWIN_MS: Final = 1000
 HEIGHT: Final = 456.0
 WIDTH: Final = 424.0
 
@@ -56,15 +55,10 @@ class RingView(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self._text_twin = QTimer(self)
-        self._text_twin.setSingleShot(True)
-        self._text_twin.setInterval(TEXT_TWIN_MS)
-        self._text_twin.timeout.connect(self._tell_in_words)
         context.bridge.turned.connect(self._on_turned)
         context.bridge.engine_changed.connect(self.repaint_all)
         context.bridge.tried.connect(self.repaint_all)
         context.selection.changed.connect(self.update)
-        self._tell_in_words()
 
     # Painting ------------------------------------------------------------------------------
 
@@ -134,11 +128,10 @@ class RingView(Painted):
         reach = CARD_REACH * factor
         corner = centre - QPointF(reach, reach)
         self.update(self.look.scaled(corner.x(), corner.y(), 2 * reach, 2 * reach))
-        if not self._text_twin.isActive():
-            self._text_twin.start()
 
-    def _tell_in_words(self) -> None:
-        self.setAccessibleDescription(self._context.in_words())
+    def text_twin(self) -> str:
+        """Where the crank stands, who fires, who overlaps, and what is free."""
+        return self._context.in_words()
 
     # Turning -------------------------------------------------------------------------------
 

@@ -222,6 +222,7 @@ class LinkBars(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self.setObjectName("link_bars")
+        self.setAccessibleName("How link rods move each TDC")
         context.bridge.engine_changed.connect(self.repaint_all)
 
     def paint(self, p: QPainter) -> None:

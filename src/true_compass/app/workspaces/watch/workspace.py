@@ -81,6 +81,7 @@ class WatchWorkspace(Workspace):
         super().__init__(desk, parent)
         bridge, look = desk.bridge, desk.look
         self.setObjectName("watch")
+        self.setAccessibleName("Watch")
         self.selection = Selection(self)
         self._context = WatchContext(desk.session, bridge, desk.turner, look, self.selection)
         self._toggled = False

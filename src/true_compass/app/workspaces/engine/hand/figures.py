@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.fields import field_style
+from true_compass.app.fields import field_style, typed_number
 from true_compass.app.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.layout import Layout
@@ -165,6 +165,7 @@ class FiguresForm(Painted):
         self.fields: list[QLineEdit] = []
         self.wrong: frozenset[str] = frozenset()
         self.setObjectName("figures")
+        self.setAccessibleName("Exact figures")
         model.changed.connect(self.follow)
         look.changed.connect(self._arrange)
 
@@ -181,7 +182,7 @@ class FiguresForm(Painted):
             if not field.hasFocus():
                 text = figure.show(engine) if clash is None else figure.of(clash.layout, engine)
                 with QSignalBlocker(field):
-                    field.setText(text)
+                    field.setText(typed_number(text))
                 field.setCursorPosition(0)
         if not any(field.hasFocus() for field in self.fields):
             self.wrong = frozenset()

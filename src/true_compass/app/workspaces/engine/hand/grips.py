@@ -86,12 +86,16 @@ class GripView(Painted):
         if tab is self.tab and self.isVisible():
             self.update()
 
-    def tell(self) -> None:
-        """Say all grips in words, for whoever cannot see them."""
+    def text_twin(self) -> str:
+        """All grips in words, the chosen one first."""
         grips = self.grips()
         told = "; ".join(grip.words for grip in grips)
         chosen = next((g.words for g in grips if g.key == self.chosen), "")
-        self.setAccessibleDescription(f"{chosen}. All: {told}" if chosen else told)
+        return f"{chosen}. All: {told}" if chosen else told
+
+    def tell(self) -> None:
+        """Say the words at once: a key was pressed here."""
+        self.setAccessibleDescription(self.text_twin())
 
     def grip_at(self, at: QPointF) -> Grip | None:
         """The grip under a point, the last painted first."""

@@ -32,6 +32,7 @@ class MarkForm(Painted):
         super().__init__(look, parent)
         self.model = model
         self.setObjectName("mark_form")
+        self.setAccessibleName("The chosen mark")
         self.fields = {name: QLineEdit(self) for name, _ in FIELDS}
         for name, label in FIELDS:
             self.fields[name].setAccessibleName(label)

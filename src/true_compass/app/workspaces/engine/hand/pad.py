@@ -8,7 +8,7 @@ from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.controls import DrawnButton, TabButton
-from true_compass.app.fields import field_style
+from true_compass.app.fields import field_style, typed_number
 from true_compass.app.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.makers import FAMILIES, Family, Variant
@@ -40,6 +40,7 @@ class LayoutPad(Painted):
         super().__init__(look, parent)
         self.model = model
         self.setObjectName("layout_pad")
+        self.setAccessibleName("Layout")
         self.wish = self._wish_of(model)
         self.problem = ""
         self.families = [TabButton(look, family.word, self) for family in FAMILIES]
@@ -83,7 +84,7 @@ class LayoutPad(Painted):
         elif self.wish.family.usual_deg:
             self.wish = replace(self.wish, angle_deg=now.angle_deg)
         if not self.angle.hasFocus():
-            self.angle.setText(f"{self.wish.angle_deg:.4g}")
+            self.angle.setText(typed_number(f"{self.wish.angle_deg:.4g}"))
         self._arrange()
 
     # What a press does -------------------------------------------------------------------------

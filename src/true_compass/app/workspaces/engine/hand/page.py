@@ -71,6 +71,7 @@ class HandPage(Painted):
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk.look, parent)
         self.setObjectName("hand")
+        self.setAccessibleName("Engine by hand")
         look = desk.look
         self._desk = desk
         self.model = HandModel(desk, self)

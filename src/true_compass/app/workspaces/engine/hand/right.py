@@ -299,6 +299,7 @@ class OrderRing(Painted):
     def __init__(self, model: HandModel, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self.model = model
+        self.setAccessibleName("Firing order")
         model.changed.connect(self.update)
 
     def ground(self) -> QColor:

@@ -39,6 +39,7 @@ class OverlapPanel(Panel):
     def paint(self, p: QPainter) -> None:
         """Everything but the cursor is a picture."""
         self.setObjectName("overlap")
+        self.setAccessibleName("The overlap")
         cycle, theme = self._model.cycle, self.look.theme
         lens = Lens(self.figure, cycle, theme)
 

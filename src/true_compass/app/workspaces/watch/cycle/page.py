@@ -44,6 +44,7 @@ class CyclePage(Painted):
         super().__init__(context.look, parent)
         self._context = context
         self.setObjectName("cycle")
+        self.setAccessibleName("One cylinder")
         self.model = CycleModel(context, self)
         self.lap = LapView(context, self.model, self)
         self.before = self._button("−", "The cylinder before", self.model.step_back)

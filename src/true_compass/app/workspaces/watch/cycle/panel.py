@@ -121,7 +121,6 @@ class Panel(CycleView):
         """The sentence at the foot."""
         box = QRectF(0, self.logical_height - SENTENCE + 2, self.logical_width, SENTENCE)
         draw_paragraph(p, box, words, LABEL, self.look.theme.ink)
-        self.setAccessibleDescription(words)
 
 
 def valve_words(name: str, lift_mm: float, margin_deg: float) -> str:
