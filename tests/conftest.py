@@ -12,9 +12,9 @@ from PyQt6.QtCore import QEvent
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from true_compass.app.keeping.opener import FileDialogs
 from true_compass.app.main import Start, make_window
-from true_compass.app.opener import FileDialogs
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.drawing.documents import Paper
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.rigs import demo_rig

@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 from tools.shots import SHOTS
 
-from true_compass.app.glossary import CODES
 from true_compass.app.registry import WORKSPACES
+from true_compass.app.window.glossary import CODES
 from true_compass.cli.common import COMMANDS, PAINTING
 from true_compass.core.adjusting.schools import SCHOOLS
 from true_compass.entry import main

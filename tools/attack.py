@@ -144,9 +144,9 @@ class Kept(Attack):
         """Spoil one file that is kept, and start."""
         from tests.generators.kept import odd_file
 
-        from true_compass.app.look import Look
+        from true_compass.app.keeping.settings import Remembered
         from true_compass.app.main import Start
-        from true_compass.app.settings import Remembered
+        from true_compass.app.widgets.look import Look
         from true_compass.session.session import Source
 
         random = self.random(number)
@@ -197,9 +197,9 @@ def kept_files(folder: Path) -> list[Path]:
     from dataclasses import replace
     from datetime import UTC, datetime
 
-    from true_compass.app.keeping import Keeping
-    from true_compass.app.recents import Recent
-    from true_compass.app.settings import Remembered
+    from true_compass.app.keeping.keeping import Keeping
+    from true_compass.app.keeping.recents import Recent
+    from true_compass.app.keeping.settings import Remembered
     from true_compass.core.items import item_named
     from true_compass.files.rigs import demo_rig
     from true_compass.session.session import Source
@@ -276,8 +276,8 @@ class HandsOn(Attack):
         """One deed; after some hundreds the window is closed and another one opened."""
         from tests.generators.hands import Hands
 
+        from true_compass.app.keeping.opener import FileDialogs
         from true_compass.app.main import Start, make_window
-        from true_compass.app.opener import FileDialogs
         from true_compass.files.engine_file import engine_text, parse_engine
         from true_compass.files.rigs import demo_rig, rig_names
         from true_compass.session.session import Source
@@ -433,7 +433,7 @@ def rigged_since(
 
 def kept_of(folder: Path, rig: str) -> tuple[list[str], float | None]:
     """Ticks and rod of a rig as they are on the disk."""
-    from true_compass.app.keeping import Keeping
+    from true_compass.app.keeping.keeping import Keeping
     from true_compass.session.session import Source
     from true_compass.session.work import deed_name
 
@@ -451,7 +451,7 @@ def all_rods(folder: Path, rig: str) -> set[float]:
 
 def remembered_rig(folder: Path) -> str:
     """The rig that the next start opens."""
-    from true_compass.app.keeping import Keeping
+    from true_compass.app.keeping.keeping import Keeping
 
     last = Keeping.at(folder, folder / "state").settings.last_engine()
     return last.source.rig if last else ""
@@ -463,8 +463,8 @@ def work_as_typist(folder: Path, hand: str, seed: int) -> int:
 
     from PyQt6.QtCore import QTimer
 
-    from true_compass.app.farewell import Farewell
     from true_compass.app.main import Start, make_application, make_window
+    from true_compass.app.window.farewell import Farewell
     from true_compass.files.rigs import demo_rig
     from true_compass.session.session import Source
     from true_compass.session.work import deed_name

@@ -21,7 +21,7 @@ from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
 
 from true_compass.app.main import Start, make_application, make_window
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.cli.common import resolve_engine
 from true_compass.core.evidence.where import Look, Seen

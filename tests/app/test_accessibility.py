@@ -8,10 +8,10 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit,
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
-from true_compass.app.look import Painted
 from true_compass.app.registry import HOME
-from true_compass.app.system import System, wants_less_motion
-from true_compass.app.window import MainWindow
+from true_compass.app.widgets.look import Painted
+from true_compass.app.window.system import System, wants_less_motion
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES, EngineWorkspace
 from true_compass.drawing.text import localised, set_decimal_point

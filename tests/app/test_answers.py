@@ -11,9 +11,9 @@ from tests.app.test_stops import press, stops
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
 from tests.strategies import never_opens
-from true_compass.app.hints import plain_hint
 from true_compass.app.main import Start, make_window
-from true_compass.app.window import MainWindow
+from true_compass.app.widgets.hints import plain_hint
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import FIGURES, EngineWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
 from true_compass.core.adjusting.schools import SCHOOLS

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import FIGURES, MAKERS, EngineWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.watch.workspace import View, WatchWorkspace

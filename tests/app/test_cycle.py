@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip, QWidget
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import FIGURES, EngineWorkspace
 from true_compass.app.workspaces.watch.cycle.page import CyclePage, Tab
 from true_compass.app.workspaces.watch.cycle.trying import TrySlider

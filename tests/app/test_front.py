@@ -13,13 +13,13 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QWidget
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
-from true_compass.app.keeping import Keeping
+from true_compass.app.keeping.keeping import Keeping
+from true_compass.app.keeping.recents import Recent, recents_of, when_words
 from true_compass.app.keys import NONE
-from true_compass.app.preview import Preview
-from true_compass.app.recents import Recent, recents_of, when_words
+from true_compass.app.paper.preview import Preview
 from true_compass.app.registry import HOME, WORKSPACES, Entry
 from true_compass.app.tile import Tile
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.front.workspace import FrontWorkspace
 from true_compass.app.workspaces.stops.workspace import DO, StopsWorkspace

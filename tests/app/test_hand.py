@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QApplication
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
-from true_compass.app.preview import Preview
-from true_compass.app.window import LOCKED, MainWindow
+from true_compass.app.paper.preview import Preview
+from true_compass.app.window.window import LOCKED, MainWindow
 from true_compass.app.workspaces.engine.hand.crank import outward
 from true_compass.app.workspaces.engine.hand.grips import Grip, GripView
 from true_compass.app.workspaces.engine.hand.heads import SEATS, VALVES

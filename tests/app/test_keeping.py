@@ -12,7 +12,7 @@ from PyQt6.QtCore import Qt
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.core.items import item_named
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import demo_rig, rig_text

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.stops.workspace import COMPARE, DO, WHERE, StopsWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace

@@ -7,13 +7,13 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit,
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
-from true_compass.app.controls import DrawnButton
-from true_compass.app.glossary import CODES
+from true_compass.app.keeping.settings import Settings
 from true_compass.app.keys import DigitKeys
-from true_compass.app.look import TEXT_SIZES, Look, Painted
 from true_compass.app.registry import WORKSPACES
-from true_compass.app.settings import Settings
-from true_compass.app.window import MainWindow
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import TEXT_SIZES, Look, Painted
+from true_compass.app.window.glossary import CODES
+from true_compass.app.window.window import MainWindow
 from true_compass.session.store import Store, Troubles
 
 Key = Qt.Key

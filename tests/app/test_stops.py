@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
-from true_compass.app.preview import Preview
-from true_compass.app.window import MainWindow
+from true_compass.app.paper.preview import Preview
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.workspace import DO, TABS, StopsWorkspace
 from true_compass.core.adjusting.schools import SCHOOLS

@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app import main
-from true_compass.app.look import Painted
 from true_compass.app.registry import WORKSPACES
-from true_compass.app.window import MainWindow
+from true_compass.app.widgets.look import Painted
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
 from true_compass.files.rigs import rig_names, rig_text
 

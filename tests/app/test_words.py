@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES, EngineWorkspace
 from true_compass.app.workspaces.stops.workspace import COMPARE, TABS, StopsWorkspace

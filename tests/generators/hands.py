@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 from tests.qtest import QTest
 from true_compass.app.keys import ALT, CTRL, NONE, SHIFT
 from true_compass.app.registry import WORKSPACES
-from true_compass.app.window import MainWindow
+from true_compass.app.window.window import MainWindow
 from true_compass.files.rigs import rig_names
 
 Key = Qt.Key

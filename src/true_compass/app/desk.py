@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.documents import Documents
-from true_compass.app.look import Look
-from true_compass.app.opener import Opener
-from true_compass.app.recents import Recent
-from true_compass.app.settings import Section
+from true_compass.app.keeping.opener import Opener
+from true_compass.app.keeping.recents import Recent
+from true_compass.app.keeping.settings import Section
+from true_compass.app.paper.documents import Documents
 from true_compass.app.turner import Turner
+from true_compass.app.widgets.look import Look
 from true_compass.session.session import Session
 
 if TYPE_CHECKING:

@@ -12,10 +12,10 @@ from typing import Final
 from PyQt6.QtCore import QLibraryInfo, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
-from true_compass.app.keeping import Keeping
-from true_compass.app.opener import REAL_DIALOGS, FileDialogs
-from true_compass.app.system import System, use_system_numbers
-from true_compass.app.window import MainWindow
+from true_compass.app.keeping.keeping import Keeping
+from true_compass.app.keeping.opener import REAL_DIALOGS, FileDialogs
+from true_compass.app.window.system import System, use_system_numbers
+from true_compass.app.window.window import MainWindow
 from true_compass.core.engine import Engine
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.engine_file import read_checked
@@ -157,7 +157,7 @@ def run(start: Start, log_folder: Path) -> int:
     window = make_window(start)
     system = System(window.look, window)
     window.show()
-    from true_compass.app.farewell import Farewell  # the first frame need not wait for it
+    from true_compass.app.window.farewell import Farewell  # the first frame need not wait for it
 
     farewell = Farewell(window)
     QTimer.singleShot(FIRST_FRAME_MS, system.follow_motion)

@@ -13,7 +13,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
-from true_compass.app.settings import Remembered
+from true_compass.app.keeping.settings import Remembered
 from true_compass.app.tile import Tile
 from true_compass.app.workspace import Workspace
 

@@ -4,7 +4,7 @@ from typing import Final
 
 from PyQt6.QtCore import QEasingCurve, QObject, QVariantAnimation, pyqtSignal
 
-from true_compass.app.look import Look
+from true_compass.app.widgets.look import Look
 from true_compass.core.angles import degrees_on, wrap_deg
 from true_compass.session.session import Session
 

@@ -2,8 +2,8 @@
 
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton
 from true_compass.app.desk import Desk
+from true_compass.app.widgets.controls import DrawnButton
 
 
 class UndoButton(DrawnButton):

@@ -7,9 +7,9 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
+from true_compass.app.keeping.settings import Remembered
 from true_compass.app.keys import KeyLine
-from true_compass.app.look import Painted
-from true_compass.app.settings import Remembered
+from true_compass.app.widgets.look import Painted
 
 if TYPE_CHECKING:
     from true_compass.drawing.documents import Document

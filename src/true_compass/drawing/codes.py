@@ -244,6 +244,12 @@ def tick_box(p: QPainter, box: QRectF, theme: Theme, *, ticked: bool, due: bool 
         paint_tick(p, box.center(), box.width() / 2, theme.on_ink)
 
 
+def paint_problem_mark(p: QPainter, box: QRectF, ink: QColor, on_ink: QColor) -> None:
+    """A solid square with an exclamation mark."""
+    rounded(p, box, 2, ink, None)
+    draw_text(p, box, "!", NOTE, on_ink, Weight.STRONG, CENTRE)
+
+
 def stroke_plate(
     p: QPainter, box: QRectF, stroke: Stroke, theme: Theme, *, alone: bool = False
 ) -> None:

@@ -8,15 +8,14 @@ from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QScrollArea, QWidget
 
-from true_compass.app.fields import field_style, typed_number
-from true_compass.app.look import Look, Painted
-from true_compass.app.note import paint_problem_mark
+from true_compass.app.widgets.fields import field_style, typed_number
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.fields import FIELDS, GROUPS, Field
 from true_compass.app.workspaces.engine.readers import EXTRA
 from true_compass.core.crank.layout import turned_about
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
-from true_compass.drawing.codes import flat_pen
+from true_compass.drawing.codes import flat_pen, paint_problem_mark
 from true_compass.drawing.text import RIGHT, draw_paragraph, draw_text, text_width
 from true_compass.drawing.theme import LABEL, NOTE, Theme, Weight
 from true_compass.files.defaults import DEFAULTS, with_defaults

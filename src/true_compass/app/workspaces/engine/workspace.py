@@ -7,11 +7,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from true_compass.app.controls import DrawnButton
 from true_compass.app.desk import Desk
-from true_compass.app.look import Look, Painted
-from true_compass.app.note import paint_problem_mark
 from true_compass.app.undo import UndoButton
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
@@ -23,7 +22,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.findings import Finding, Severity, findings
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
-from true_compass.drawing.codes import paint_tick
+from true_compass.drawing.codes import paint_problem_mark, paint_tick
 from true_compass.drawing.plan import paint_front, paint_heads, paint_throws
 from true_compass.drawing.text import draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, Weight

@@ -7,12 +7,12 @@ from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton, paint_arrow
 from true_compass.app.desk import Desk
-from true_compass.app.look import Look
-from true_compass.app.recents import Recent
+from true_compass.app.keeping.recents import Recent
 from true_compass.app.registry import Entry
 from true_compass.app.tile import GoOn
+from true_compass.app.widgets.controls import DrawnButton, paint_arrow
+from true_compass.app.widgets.look import Look
 from true_compass.drawing.codes import flat_pen, rounded, tick_box
 from true_compass.drawing.text import (
     CENTRE,

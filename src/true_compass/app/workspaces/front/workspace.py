@@ -7,10 +7,10 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
-from true_compass.app.controls import DrawnButton
 from true_compass.app.desk import Desk
-from true_compass.app.recents import Recent
+from true_compass.app.keeping.recents import Recent
 from true_compass.app.tile import GoOn
+from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.front.parts import GoOnCard, RecentButton, TileButton
 from true_compass.core.cautions import IN_SHORT

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.core.crank.listing import COLUMNS, OrderListing, OrderRow
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.orders import paint_glyph

@@ -7,17 +7,16 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.controls import DrawnButton
 from true_compass.app.desk import Desk
-from true_compass.app.look import Look, Painted
-from true_compass.app.note import paint_problem_mark
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.orders.table_view import OrderTableView
 from true_compass.core.crank.listing import OrderListing, OrderRow, Shown
 from true_compass.core.crank.orders import Verdict, backwards_words
 from true_compass.core.engine import Engine, with_order
 from true_compass.core.state import Rig, engine_state
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import flat_pen, paint_problem_mark, rounded
 from true_compass.drawing.orders import paint_across
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, sense_of
 from true_compass.drawing.text import CENTRE, draw_one_of, draw_paragraph, draw_text

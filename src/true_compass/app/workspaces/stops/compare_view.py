@@ -7,9 +7,9 @@ from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.hints import show_hint
-from true_compass.app.look import Look, Painted
-from true_compass.app.slider import Slider
+from true_compass.app.widgets.hints import show_hint
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.slider import Slider
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.side import choose_by_key
 from true_compass.core.adjusting.comparison import Row, compare, verdict

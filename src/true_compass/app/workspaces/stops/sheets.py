@@ -7,8 +7,8 @@ from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPolygonF,
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.hints import show_hint
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.hints import show_hint
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.core.adjusting.stops import Stop, StopItem, whole_degrees
 from true_compass.core.adjusting.tasks import task_for

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.core.adjusting.tasks import last_round, task_for
 from true_compass.core.cautions import CARE

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.core.evidence.where import Look as Sign
 from true_compass.core.evidence.where import Places, Seen
 from true_compass.core.state import Rig

@@ -8,11 +8,11 @@ from typing import Final
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.controls import DrawnButton, TabButton
 from true_compass.app.desk import Desk
-from true_compass.app.fields import field_style
 from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.undo import UndoButton
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.fields import field_style
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.stops.compare_view import CompareView
 from true_compass.app.workspaces.stops.model import StopsModel

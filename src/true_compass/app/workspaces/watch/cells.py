@@ -7,8 +7,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.hints import show_hint
-from true_compass.app.look import Painted
+from true_compass.app.widgets.hints import show_hint
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, strokes_in_words
 from true_compass.drawing.chips import chip_figure, valve_chip
 from true_compass.drawing.codes import Place, number_disc, rounded, stroke_plate, tdc_plate

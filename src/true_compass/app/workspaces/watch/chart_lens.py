@@ -8,7 +8,7 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPixmap
 
-from true_compass.app.look import Look
+from true_compass.app.widgets.look import Look
 from true_compass.app.workspaces.watch.columns import GUTTER, ColumnGrid
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.angles import CYCLE_DEG, degrees_on

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QEvent, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.hints import show_hint
-from true_compass.app.look import Painted
+from true_compass.app.widgets.hints import show_hint
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.chart_lens import ChartLens
 from true_compass.app.workspaces.watch.columns import GUTTER, ColumnGrid
 from true_compass.app.workspaces.watch.context import WatchContext, names_in_full

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QEnterEvent, QFocusEvent, QHelpEvent, QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.hints import show_hint
-from true_compass.app.look import Painted
+from true_compass.app.widgets.hints import show_hint
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.context import CylinderFrame, WatchContext, strokes_in_words
 from true_compass.core.engine import End, Engine
 from true_compass.core.strokes import Stroke

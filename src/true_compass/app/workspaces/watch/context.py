@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from typing import Final
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.look import Look
 from true_compass.app.turner import Turner
+from true_compass.app.widgets.look import Look
 from true_compass.app.workspaces.watch.selection import Selection
 from true_compass.core.crank.phasing import DueToFire, companion_of, due_to_fire
 from true_compass.core.engine import Engine

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.look import Painted
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.adjusting.tasks import preload_range_words
 from true_compass.core.cautions import IN_SHORT

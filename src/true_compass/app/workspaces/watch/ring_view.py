@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPen, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.look import Painted
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.angles import CYCLE_DEG, wrap_deg
 from true_compass.core.strokes import Stroke

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.look import Painted
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.context import CylinderFrame, WatchContext
 from true_compass.drawing.chips import chip_figure, valve_chip
 from true_compass.drawing.codes import Place, flat_pen, number_disc, stroke_plate, tdc_plate

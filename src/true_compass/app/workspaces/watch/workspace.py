@@ -9,10 +9,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton
 from true_compass.app.desk import Desk
+from true_compass.app.keeping.settings import Remembered
 from true_compass.app.keys import NONE, Key, KeyLine
-from true_compass.app.settings import Remembered
+from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.watch.chart_view import ChartView
 from true_compass.app.workspaces.watch.columns import (

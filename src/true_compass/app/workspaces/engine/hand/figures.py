@@ -9,8 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.fields import field_style, typed_number
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.fields import field_style, typed_number
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.layout import Layout
 from true_compass.core.crank.shaping import Clash, reshaped

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel, Tab
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import CENTRE, draw_text

@@ -8,9 +8,9 @@ from PyQt6.QtCore import QRectF, QSignalBlocker
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.controls import DrawnButton, TabButton
-from true_compass.app.fields import field_style
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.fields import field_style
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.engine import Mark, Meaning
 from true_compass.drawing.text import draw_text

@@ -7,9 +7,9 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.controls import DrawnButton, TabButton
-from true_compass.app.fields import field_style, typed_number
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.fields import field_style, typed_number
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.makers import FAMILIES, Family, Variant
 from true_compass.core.limits import LIMITS, EngineError

@@ -6,11 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton, TabButton
 from true_compass.app.desk import Desk
-from true_compass.app.look import Painted
-from true_compass.app.note import paint_problem_mark
 from true_compass.app.undo import UndoButton
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.engine.hand.crank import BanksView, ThrowsView
 from true_compass.app.workspaces.engine.hand.figures import FiguresForm
 from true_compass.app.workspaces.engine.hand.heads import HeadsView
@@ -28,7 +27,7 @@ from true_compass.core.crank.orders import even_orders
 from true_compass.core.engine import Engine
 from true_compass.core.findings import findings
 from true_compass.core.state import Rig
-from true_compass.drawing.codes import flat_pen, paint_tick
+from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick
 from true_compass.drawing.text import draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 

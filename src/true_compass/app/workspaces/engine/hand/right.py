@@ -10,9 +10,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton
-from true_compass.app.look import Look, Painted
-from true_compass.app.note import paint_problem_mark
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.crank import bearing_of, outward
 from true_compass.app.workspaces.engine.hand.grips import (
     Grip,
@@ -27,7 +26,7 @@ from true_compass.core.engine import Mark, Meaning, Shaft
 from true_compass.core.items import Kind
 from true_compass.core.valves.cam import ValveTiming
 from true_compass.core.valves.lobe import profiles_of
-from true_compass.drawing.codes import flat_pen, polygon, ribbon
+from true_compass.drawing.codes import flat_pen, paint_problem_mark, polygon, ribbon
 from true_compass.drawing.ring import lap_angle_deg, lap_direction, sense_of
 from true_compass.drawing.text import (
     CENTRE,

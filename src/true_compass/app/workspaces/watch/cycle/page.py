@@ -8,9 +8,9 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton, TabButton
-from true_compass.app.look import Painted
-from true_compass.app.slider import SLIDER_HEIGHT
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.look import Painted
+from true_compass.app.widgets.slider import SLIDER_HEIGHT
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.app.workspaces.watch.cycle.events import EventsPanel
 from true_compass.app.workspaces.watch.cycle.lap_view import LapView

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QEvent, QRectF
 from PyQt6.QtGui import QHelpEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.hints import show_hint
-from true_compass.app.look import Painted
+from true_compass.app.widgets.hints import show_hint
+from true_compass.app.widgets.look import Painted
 from true_compass.app.workspaces.watch.context import WatchContext, names_in_full
 from true_compass.app.workspaces.watch.cycle.model import CycleModel
 from true_compass.core.adjusting.stops import whole_degrees

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.slider import Slider
+from true_compass.app.widgets.slider import Slider
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind

@@ -16,32 +16,33 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 
-from true_compass.app import note, top_strip, turn_bar
 from true_compass.app.bridge import Bridge
 from true_compass.app.desk import Desk
-from true_compass.app.documents import Documents
-from true_compass.app.draft import DraftKeeper
-from true_compass.app.glossary import CODES
-from true_compass.app.keeping import Keeping
+from true_compass.app.keeping.draft_keeper import DraftKeeper
+from true_compass.app.keeping.keeping import Keeping
+from true_compass.app.keeping.opener import FileDialogs, Opener
+from true_compass.app.keeping.recents import Recent
 from true_compass.app.keys import COUNTED, Action, Chord, DigitKeys, Key, actions_of
-from true_compass.app.lists import Lists
-from true_compass.app.look import Look
-from true_compass.app.menu import menu_style
-from true_compass.app.note import NoteStrip, Sheet
-from true_compass.app.opener import FileDialogs, Opener
-from true_compass.app.recents import Recent
+from true_compass.app.paper.documents import Documents
 from true_compass.app.registry import HOME, WORKSPACES, Entry
-from true_compass.app.top_strip import TopStrip
-from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
-from true_compass.app.window_keys import KeyParts, window_lines
+from true_compass.app.widgets.look import Look
+from true_compass.app.window import note, turn_bar
+from true_compass.app.window import strip as top_strip
+from true_compass.app.window.glossary import CODES
+from true_compass.app.window.keys_everywhere import KeyParts, window_lines
+from true_compass.app.window.lists import Lists
+from true_compass.app.window.menu import menu_style
+from true_compass.app.window.note import NoteStrip, Sheet
+from true_compass.app.window.strip import TopStrip
+from true_compass.app.window.turn_bar import TurnBar
 from true_compass.app.workspace import Workspace
 from true_compass.files.problems import EngineFileError
 from true_compass.session.drafts import Draft
 from true_compass.session.session import Session, SessionState
 
 if TYPE_CHECKING:
-    from true_compass.app.preview import Preview
+    from true_compass.app.paper.preview import Preview
 
 FIRST_SIZE: Final = (1280, 800)
 LOCKED: Final = "The engine is locked for the class: turn and look. The Menu unlocks it."
@@ -159,7 +160,7 @@ class MainWindow(QWidget):
     def _preview(self) -> "Preview":
         """Made when the first document is looked at."""
         if self._made_preview is None:
-            from true_compass.app.preview import Preview
+            from true_compass.app.paper.preview import Preview
 
             self._made_preview = Preview(self.documents, self.look, self)
             self._arrange()

@@ -8,10 +8,10 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF, QResizeE
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.controls import DrawnButton
-from true_compass.app.hints import plain_hint
-from true_compass.app.look import Look, Painted
 from true_compass.app.registry import HOME, WORKSPACES, Entry
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.hints import plain_hint
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.core.engine import Engine
 from true_compass.drawing.codes import round_pen, rounded
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width

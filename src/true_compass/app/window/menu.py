@@ -7,8 +7,8 @@ from functools import partial
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from true_compass.app.look import TEXT_SIZES, Look
-from true_compass.app.opener import Opener
+from true_compass.app.keeping.opener import Opener
+from true_compass.app.widgets.look import TEXT_SIZES, Look
 from true_compass.drawing.theme import BODY, Theme
 from true_compass.session.session import Session
 

@@ -7,11 +7,11 @@ from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton
-from true_compass.app.look import Look, Painted
-from true_compass.drawing.codes import rounded
-from true_compass.drawing.text import CENTRE, LEFT, draw_text
-from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight, font
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.drawing.codes import paint_problem_mark, rounded
+from true_compass.drawing.text import LEFT, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight, font
 
 NOTE_MS: Final = 6000
 PROBLEM_MS: Final = 20000
@@ -70,12 +70,6 @@ class NoteStrip(Painted):
             left = 44.0
         room = self.logical_width - left - (146 if self.more.isVisibleTo(self) else 16)
         draw_text(p, QRectF(left, 0, room, HEIGHT), self.text, BODY, theme.ink, Weight.LABEL, LEFT)
-
-
-def paint_problem_mark(p: QPainter, box: QRectF, ink: QColor, on_ink: QColor) -> None:
-    """A solid square with an exclamation mark."""
-    rounded(p, box, 2, ink, None)
-    draw_text(p, box, "!", NOTE, on_ink, Weight.STRONG, CENTRE)
 
 
 class Sheet(Painted):

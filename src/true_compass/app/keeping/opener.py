@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from true_compass.app.keeping import Keeping
-from true_compass.app.recents import Recent
+from true_compass.app.keeping.keeping import Keeping
+from true_compass.app.keeping.recents import Recent
 from true_compass.core.engine import Engine, with_table
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError

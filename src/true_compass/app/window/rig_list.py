@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from functools import partial
 
-from true_compass.app.opener import Opener
-from true_compass.app.recents import Recent
-from true_compass.app.search_list import Line
+from true_compass.app.keeping.opener import Opener
+from true_compass.app.keeping.recents import Recent
+from true_compass.app.widgets.search_list import Line
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.session import Session
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from true_compass.app.settings import Settings
+from true_compass.app.keeping.settings import Settings
 from true_compass.session.drafts import Drafts
 from true_compass.session.progress import Clock, Progress, utc_now
 from true_compass.session.store import Store, Troubles

@@ -4,12 +4,12 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QObject, QPoint
 
-from true_compass.app.menu import Acts, fill_menu, make_menu
-from true_compass.app.rig_list import recent_lines, rig_lines
-from true_compass.app.search_list import SearchList
+from true_compass.app.widgets.search_list import SearchList
+from true_compass.app.window.menu import Acts, fill_menu, make_menu
+from true_compass.app.window.rig_list import recent_lines, rig_lines
 
 if TYPE_CHECKING:
-    from true_compass.app.window import MainWindow
+    from true_compass.app.window.window import MainWindow
 
 WIDTH: Final = 620.0
 

@@ -16,8 +16,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from true_compass.app.fields import field_style
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.fields import field_style
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.drawing.codes import rounded
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, NOTE, Weight

@@ -6,7 +6,7 @@ from typing import Final
 from PyQt6.QtCore import QLocale, QObject, Qt
 from PyQt6.QtGui import QGuiApplication
 
-from true_compass.app.look import Look
+from true_compass.app.widgets.look import Look
 from true_compass.drawing.text import set_decimal_point
 
 PORTAL: Final = ("org.freedesktop.portal.Desktop", "/org/freedesktop/portal/desktop")

@@ -12,7 +12,7 @@ from true_compass.files.problems import shown_text
 if TYPE_CHECKING:
     from PyQt6.QtPrintSupport import QPrinter
 
-    from true_compass.app.preview import Preview
+    from true_compass.app.paper.preview import Preview
     from true_compass.drawing.documents import Document, Paper
 
 AskPath = Callable[[QWidget, str], Path | None]

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QObject, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.twins import Twins, words_on
+from true_compass.app.widgets.twins import Twins, words_on
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.theme import Theme, theme
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import LEFT, RIGHT, draw_text
 from true_compass.drawing.theme import BODY, Weight

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPolygonF, QShowEvent
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
-from true_compass.app.look import Look, Painted
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text

@@ -7,9 +7,9 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QResizeEvent, QShowEv
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
-from true_compass.app.controls import DrawnButton
-from true_compass.app.look import Look, Painted
 from true_compass.app.turner import Turner
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.core.angles import degrees_on
 from true_compass.core.events import next_place
 from true_compass.core.words import shown_degrees

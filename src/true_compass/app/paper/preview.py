@@ -6,9 +6,9 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.controls import DrawnButton, TabButton
-from true_compass.app.documents import Documents
-from true_compass.app.look import Look, Painted
+from true_compass.app.paper.documents import Documents
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.look import Look, Painted
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.documents import PAPERS, Document, Paint, Paper
 from true_compass.drawing.text import draw_paragraph, draw_text

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
 
-from true_compass.app.look import TEXT_SIZES, Look
-from true_compass.app.recents import Recent, recents_of
+from true_compass.app.keeping.recents import Recent, recents_of
+from true_compass.app.widgets.look import TEXT_SIZES, Look
 from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_text
 from true_compass.session.session import Source

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 
+from true_compass.app.keeping.opener import Opener
 from true_compass.app.keys import (
     CTRL,
     NONE,
@@ -14,11 +15,10 @@ from true_compass.app.keys import (
     KeyLine,
     turning_keys,
 )
-from true_compass.app.look import Look
-from true_compass.app.opener import Opener
 from true_compass.app.registry import HOME, Entry
-from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
+from true_compass.app.widgets.look import Look
+from true_compass.app.window.turn_bar import TurnBar
 
 
 @dataclass(frozen=True, slots=True)
