@@ -28,8 +28,8 @@ def _parser() -> OneLineParser:
     commands = parser.add_subparsers(dest="command", required=True)
     for name, run, help_text in (
         ("state", run_state, "strokes, pistons, lifts and margins at one crank angle"),
-        ("stops", run_stops, "which items to adjust at which stop, by a school"),
-        ("compare", run_compare, "all schools side by side"),
+        ("stops", run_stops, "which items to adjust at which stop, by one method"),
+        ("compare", run_compare, "all methods side by side"),
         ("events", run_events, "when the valves really open and close"),
         ("lift", run_lift, "lift of every valve, degree by degree"),
     ):

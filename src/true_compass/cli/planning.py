@@ -21,7 +21,14 @@ from true_compass.core.state import Rig
 
 def add_plan_options(command: argparse.ArgumentParser) -> None:
     """Options that choose a plan."""
-    command.add_argument("--school", choices=tuple(BY_WORD), default="two-stop")
+    command.add_argument(
+        "--method",
+        "--school",
+        dest="school",
+        choices=tuple(BY_WORD),
+        default="two-stop",
+        help="method of adjusting",
+    )
     command.add_argument("--stops", metavar="N", help="most-margin: how many stops")
     command.add_argument("--margin", metavar="DEG", help="fewest: margin that all must have")
     command.add_argument(
@@ -185,7 +192,7 @@ def run_compare(options: argparse.Namespace) -> str:
             records.append(record)
         source = source_of(options, rig.engine, tried=options.longer is not None)
         return json.dumps({"source": source, "schools": records, "verdict": verdict(rows)})
-    lines = [verdict(rows), "school                       stops  turning  least margin"]
+    lines = [verdict(rows), "method                       stops  turning  least margin"]
     for row in rows:
         if row.plan is None:
             lines.append(f"{row.school.name:<28} {row.reason}")

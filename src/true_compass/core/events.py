@@ -74,7 +74,7 @@ class ValveEvent:
     @property
     def words(self) -> str:
         """Such as `E5 opens`."""
-        return f"{self.valve.name} {'opens' if self.opens else 'closes'}"
+        return f"{self.valve.name} opens" if self.opens else f"{self.valve.name} closes"
 
 
 def lifted(lobes: Drives, check: CheckLift, crank_deg: Floats) -> Bools:

@@ -53,7 +53,7 @@ def shop_card(rig: Rig, plan: Plan, name: str = "", origin: str = "") -> Documen
 def card_pages(rig: Rig, plan: Plan, paper: Paper = A4, origin: str = "") -> list[Paint]:
     """Painters of the pages of a card. Raises `DocumentError` for a plan that is not safe."""
     if not plan.safe:
-        raise DocumentError(f"{plan.least_item.off_words} at its stop: choose another school.")
+        raise DocumentError(f"{plan.least_item.off_words} at its stop: choose another method.")
     # The stops of a plan are those with work: number and turns are told as the plan has them.
     due = list(enumerate(plan.stops, start=1))
     if plan.swept:
@@ -472,7 +472,7 @@ class Card:
         if self.plan.swept:
             return [
                 "No place is needed, only the count of quarters.",
-                "Can fool you: a tappet that is pumped up; a quarter lost in counting.",
+                "Can mislead: a tappet that is pumped up; a quarter lost in counting.",
             ]
         for number, stop in list(enumerate(self.plan.stops, start=1))[:2]:
             looks = looks_at(self.rig, stop)[:1]
@@ -481,5 +481,5 @@ class Card:
             s.fooled_by for s in signs_at(self.rig, self.plan.stops[0].crank_deg) if s.fooled_by
         ]
         if fools:
-            lines.append(f"Can fool you: {fools[0]}.")
+            lines.append(f"Can mislead: {fools[0]}.")
         return lines

@@ -27,17 +27,19 @@ def screw_words(train: Train, kind: Kind, measured_mm: float, task: Task) -> str
     wide = off_mm > 0
     if train.adjuster is Adjuster.SHIM and task.item.is_valve:
         change_mm = off_mm * shim_share(train, kind)
-        return f"Take a shim {abs(change_mm):.2f} mm {'thicker' if wide else 'thinner'}."
+        size = f"{abs(change_mm):.2f} mm"
+        return f"Take a shim {size} thicker." if wide else f"Take a shim {size} thinner."
     per_turn = gap_per_turn_mm(train, kind)
     if per_turn is None or not task.item.is_valve:
-        return f"{gap_words(abs(off_mm), unit)} too {'wide' if wide else 'tight'}."
+        off = gap_words(abs(off_mm), unit)
+        return f"{off} too wide." if wide else f"{off} too tight."
     # Per turn is at the valve; where the gap is measured elsewhere it grows on its way there.
     if train.lash_at in (LashAt.ROD_END, LashAt.CAM):
         off_mm *= train.ratio(kind)
     degrees = abs(off_mm) / per_turn * 360.0
-    return (
-        f"Turn the adjuster {degrees:.0f}° {'tighter' if wide else 'looser'}, then measure again."
-    )
+    if wide:
+        return f"Turn the adjuster {degrees:.0f}° tighter, then measure again."
+    return f"Turn the adjuster {degrees:.0f}° looser, then measure again."
 
 
 OTHER_STROKE: Final = "other stroke, or a pinched rocker. Stop and find out."

@@ -1,10 +1,12 @@
 """All schools side by side on one engine, and what the numbers say."""
 
 from dataclasses import dataclass
+from typing import Final
 
 from true_compass.core.adjusting.schools import SCHOOLS, USUAL, Choice, NotApplicableError, School
 from true_compass.core.adjusting.stops import Plan, whole_degrees
 from true_compass.core.state import Rig
+from true_compass.core.words import counted
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,26 +29,34 @@ def compare(rig: Rig, choice: Choice = USUAL) -> list[Row]:
     return rows
 
 
+SENTENCES: Final = {
+    "two-stop": (
+        "Two stops leave {degrees}° on {item}.",
+        "Two stops set {item} {degrees}° off its base circle.",
+    ),
+    "firing-order": (
+        "Each at its own TDC leaves {degrees}° on {item}.",
+        "Each at its own TDC sets {item} {degrees}° off its base circle.",
+    ),
+}
+"""What is said of the two plainest methods, safe and unsafe."""
+
+
 def verdict(rows: list[Row]) -> str:
     """What the numbers say, without a winner: two stops, its own TDC, and the widest margin."""
     plans = {row.school.word: row for row in rows if row.plan is not None}
     wide = max(plans.values(), key=_least_deg)
     parts = []
-    for word, leave, put in (
-        ("two-stop", "Two stops leave", "Two stops set"),
-        ("firing-order", "each at its own TDC leaves", "each at its own TDC sets"),
-    ):
+    for word, (safe, unsafe) in SENTENCES.items():
         plan = plans[word].plan if word in plans else None
         if plan is not None:
-            least, margin = plan.least_item, plan.least_margin_deg
-            told = f"{leave} {whole_degrees(margin)}° on {least.name}"
-            unsafe = f"{put} {least.name} {-whole_degrees(margin)}° off its base circle"
-            parts.append(told if plan.safe else unsafe)
-    first = f"{'; '.join(parts)}."
+            degrees = abs(whole_degrees(plan.least_margin_deg))
+            sentence = safe if plan.safe else unsafe
+            parts.append(sentence.format(degrees=degrees, item=plan.least_item.name))
     assert wide.plan is not None
-    count = len(wide.plan.stops)
-    stops = "stop" if count == 1 else "stops"
-    return f"{first} {wide.school.name}: {whole_degrees(_least_deg(wide))}°, at {count} {stops}."
+    stops = counted(len(wide.plan.stops), "stop")
+    parts.append(f"{wide.school.name}: {whole_degrees(_least_deg(wide))}°, at {stops}.")
+    return " ".join(parts)
 
 
 def _least_deg(row: Row) -> float:

@@ -29,6 +29,7 @@ from true_compass.core.crank.orders import (
     neighbours,
     other_hand,
 )
+from true_compass.core.words import counted
 
 MOST_ROWS: Final = 2000
 
@@ -215,9 +216,9 @@ class OrderListing:
         """The answer in one line."""
         even, every = self.even_count, len(self.table)
         if even:
-            return f"This crank allows {even} even order{'s' if even > 1 else ''}"
+            return f"This crank allows {counted(even, 'even order')}"
         if every:
-            return f"No even order; {every} uneven one{'s' if every > 1 else ''}"
+            return f"No even order; {counted(every, 'uneven one')}"
         return "On this crank some must fire together"
 
     def crank_words(self) -> list[str]:

@@ -231,8 +231,9 @@ def _judged(
         return NextFiring(cylinder, at_deg)
     if len(stranded) == 1:
         last_deg = tdc_deg[stranded[0] - 1] + TURN_DEG
-        why = f"After {cylinder} at {at_deg:.4g}° it is too late for {stranded[0]}: its last TDC "
-        return NextFiring(cylinder, at_deg, f"{why}is at {last_deg:.4g}°.")
+        late = f"{stranded[0]}, whose last TDC is at {last_deg:.4g}°"
+        why = f"After {cylinder} at {at_deg:.4g}° it is too late for {late}."
+        return NextFiring(cylinder, at_deg, why)
     names = " and ".join(map(str, stranded))
     why = f"After {cylinder} at {at_deg:.4g}° cylinders {names} would have to fire together."
     return NextFiring(cylinder, at_deg, why)

@@ -77,7 +77,7 @@ class CompareView(Painted):
         self.tried_engine: Engine | None = None
         self.slider = DurationSlider(self, model, look)
         self.setObjectName("compare")
-        self.setAccessibleName("All schools side by side")
+        self.setAccessibleName("All methods side by side")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         model.changed.connect(self.update)
@@ -122,7 +122,7 @@ class CompareView(Painted):
         draw_text(p, box, words, HEAD - 4, theme.ink, Weight.STRONG)
         x = self._columns()
         for wordings, left, right, align in (
-            (("School",), x[0], x[1], LEFT),
+            (("Method",), x[0], x[1], LEFT),
             (("Stops",), x[1], x[2], RIGHT),
             (("Turning",), x[2], x[3], RIGHT),
             (("Least margin", "Margin"), x[4], x[5], RIGHT),

@@ -59,7 +59,7 @@ class SchoolList(Painted):
         super().__init__(look, parent)
         self._model = model
         self.setObjectName("schools")
-        self.setAccessibleName("Schools of adjusting")
+        self.setAccessibleName("Methods of adjusting")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         model.changed.connect(self.update)
@@ -155,7 +155,7 @@ class NextItem(Painted):
         if model.plan is None:
             return "No plan", [model.row.reason]
         if model.usable is None:
-            words = f"{model.plan.least_item.off_words}. Take a school whose margin is positive."
+            words = f"{model.plan.least_item.off_words}. Take a method whose margin is positive."
             return "Unsafe: do not follow", [words]
         if model.finished:
             wrong = model.to_set

@@ -98,7 +98,7 @@ class WatchContext:
         """Headline and its second part: who is at compression TDC or comes to it, and companion."""
         state, due = self.session.state, self.due()
         numbers = " and ".join(map(str, sorted((due.cylinder, *due.together))))
-        who = f"Cylinder{'s' if due.together else ''} {numbers}"
+        who = f"Cylinders {numbers}" if due.together else f"Cylinder {numbers}"
         if due.before_deg == 0:
             first = f"{who}: compression TDC"
         else:

@@ -107,7 +107,8 @@ class StarView(Painted):
         rows = len(state.engine.layout.throws)
         words = "Seen from the front"
         if rows > 1:
-            words += f", {'first' if self.row_shown == 0 else 'second'} row (V: the other)"
+            first = self.row_shown == 0
+            words += ", first row (V: the other)" if first else ", second row (V: the other)"
         foot = QRectF(0, self.logical_height - 24, self.logical_width, 22)
         draw_text(p, foot, words, NOTE + 1, theme.ink2, Weight.BODY, LEFT)
         p.translate(self._centre)

@@ -68,7 +68,7 @@ class Event(Enum):
     @property
     def words(self) -> str:
         """`I opens`, `E closes`."""
-        return f"{self.kind.letter} {'opens' if self.opens else 'closes'}"
+        return f"{self.kind.letter} opens" if self.opens else f"{self.kind.letter} closes"
 
     def cycle_deg(self, timing: ValveTiming) -> float:
         """Where it is on the cylinder's cycle, 0 at compression TDC."""

@@ -81,13 +81,12 @@ class EventsView(SheetView):
     def _words(self, event: Event) -> str:
         """`14° before TDC`."""
         timing = self._timing(event)
-        if event.opens:
-            dead = "TDC" if event.kind is Kind.INTAKE else "BDC"
-            at = timing.opens_before_deg
-            return f"{abs(at):.4g}° {'before' if at >= 0 else 'after'} {dead}"
-        dead = "BDC" if event.kind is Kind.INTAKE else "TDC"
-        at = timing.closes_after_deg
-        return f"{abs(at):.4g}° {'after' if at >= 0 else 'before'} {dead}"
+        # Before or after which dead centre, for an angle that may be negative.
+        own = timing.opens_before_deg if event.opens else -timing.closes_after_deg
+        at = f"{abs(own):.4g}°"
+        if event in (Event.INTAKE_OPENS, Event.EXHAUST_CLOSES):
+            return f"{at} before TDC" if own >= 0 else f"{at} after TDC"
+        return f"{at} before BDC" if own > 0 else f"{at} after BDC"
 
     def dragged(self, key: Hashable, at: QPointF, how: Modifier, *, dropped: bool) -> None:
         """The event follows the hand, in whole degrees."""

@@ -152,8 +152,9 @@ def overlap_sentence(context: WatchContext, model: CycleModel) -> str:
     cycle, what_if = model.cycle, context.session.state.shown.what_if
     shut = [valve.name for valve in cycle.times.valves if valve.own_deg(True) is None]
     if shut:
-        never = "never open" if len(shut) > 1 else "never opens"
-        return f"The lash takes up the whole lobe: {' and '.join(shut)} {never}."
+        if len(shut) == 1:
+            return f"The lash takes up the whole lobe: {shut[0]} never opens."
+        return f"The lash takes up the whole lobe: {' and '.join(shut)} never open."
     lash = [what_if.lash_mm(kind) for kind in Kind]
     advance = [what_if.advance_deg(kind) for kind in Kind]
     if any(lash) and not any(advance):
@@ -164,8 +165,10 @@ def overlap_sentence(context: WatchContext, model: CycleModel) -> str:
         return "The wider one opens later and lifts less; the tighter one opens sooner."
     if any(advance) and not any(lash):
         if advance[0] == advance[1]:
-            way = "earlier" if advance[0] > 0 else "later"
-            return f"All four events come {abs(advance[0]):g}° {way}; the overlap only moves."
+            by = f"{abs(advance[0]):g}°"
+            if advance[0] > 0:
+                return f"All four events come {by} earlier; the overlap only moves."
+            return f"All four events come {by} later; the overlap only moves."
         return "Two camshafts move apart: each moves its own two events, and the overlap changes."
     if any(lash):
         return "Lash changes how long a valve is open, advance changes when."

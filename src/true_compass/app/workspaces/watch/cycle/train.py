@@ -135,11 +135,10 @@ class TrainPanel(Panel):
         own = state.now.cycle_deg
         volume = volume_cm3(state.shown, own)[row]
         speed = piston_speed_mm_per_deg(state.shown, own)[row]
-        way = (
-            "still"
-            if abs(speed) < 0.005
-            else f"{'falling' if speed > 0 else 'rising'} {abs(speed):.2f} mm a degree"
-        )
+        by = f"{abs(speed):.2f} mm a degree"
+        way = f"falling {by}" if speed > 0 else f"rising {by}"
+        if abs(speed) < 0.005:
+            way = "still"
         words = f"{volume:.0f} cm³ above the piston; {way}"
         closes = self._model.cycle.times.valves[0].own_closes_deg
         if closes is not None and own[row] >= closes:

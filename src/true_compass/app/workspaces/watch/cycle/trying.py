@@ -46,7 +46,7 @@ class LashSlider(TrySlider):
     def __init__(self, context: WatchContext, parent: QWidget, kind: Kind) -> None:
         self._kind = kind
         engine = context.session.state.engine
-        what = "plunger sinks" if engine.train.hydraulic else "lash"
+        what = "leak-down" if engine.train.hydraulic else "lash"
         set_mm = engine.cam.timing(kind).lash_mm
         super().__init__(
             context,
