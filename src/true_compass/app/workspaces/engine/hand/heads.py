@@ -117,6 +117,8 @@ class HeadsView(GripView):
         """Number it, let it fire next, or swap its valves."""
         assert isinstance(key, tuple)
         _, seat = key
+        if self.model.tab is Tab.VALVES and self._star:
+            return
         if self.model.tab is Tab.VALVES:
             head = bool(how & Modifier.ShiftModifier)
             self.model.swap_valves(self._cylinder(seat), head=head)
@@ -153,7 +155,8 @@ class HeadsView(GripView):
             paint_block(p, box, model.layout, heads, theme)
             for head in heads:
                 self._paint_head(p, head)
-            foot = QRectF(92, self.logical_height - 24, self.logical_width - 92, 22)
+            below = heads[-1].box.bottom() + (20 if heads[-1].below else 6)
+            foot = QRectF(92, below, self.logical_width - 92, 22)
             words = "From above. Click a valve to change intake and exhaust, Shift+click its head."
             draw_text(p, foot, words, NOTE, theme.ink2)
         for grip in self.grips():

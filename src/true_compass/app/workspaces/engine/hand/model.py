@@ -147,7 +147,7 @@ class HandModel(QObject):
 
     def show_tab(self, tab: Tab) -> None:
         """Work at something else; what was begun there is given up."""
-        self.tab = tab
+        self.tab, self.problem = tab, ""
         self.numbering, self.ordering = [], []
         self.changed.emit()
 

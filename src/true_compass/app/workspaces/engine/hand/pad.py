@@ -17,7 +17,7 @@ from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
-ROW: Final = 92.0
+MOST_ROW: Final = 92.0
 HIGH: Final = 40.0
 MOST_COUNTS: Final = 18
 MOST_VARIANTS: Final = 4
@@ -139,6 +139,11 @@ class LayoutPad(Painted):
         self.wish = wish
         self.model.make(wish.family, wish.count, wish.angle_deg, wish.variant)
 
+    @property
+    def _pitch(self) -> float:
+        """From one heading to the next; less in a low window."""
+        return max(min(MOST_ROW, (self.logical_height - 30 - HIGH) / 3), 66.0)
+
     # Places ------------------------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -170,10 +175,10 @@ class LayoutPad(Painted):
         for button in (*self.counts, *self.variants):
             if button not in shown:
                 button.setVisible(False)
-        self._row(counts, 26 + ROW, str(wish.count), 46)
-        self._row(self.variants[: len(ways)], 26 + 2 * ROW, wish.variant.words, 90)
+        self._row(counts, 26 + self._pitch, str(wish.count), 46)
+        self._row(self.variants[: len(ways)], 26 + 2 * self._pitch, wish.variant.words, 90)
         angled = bool(wish.family.usual_deg)
-        y = 26 + 3 * ROW
+        y = 26 + 3 * self._pitch
         parts: tuple[tuple[float, float, QWidget], ...] = (
             (0, 46, self.less),
             (52, 86, self.angle),
@@ -193,8 +198,8 @@ class LayoutPad(Painted):
         angled = bool(self.wish.family.usual_deg)
         heads = ["Family", "Cylinders", "Crank"] + (["Angle between banks, °"] if angled else [])
         for place, words in enumerate(heads):
-            box = QRectF(0, ROW * place, self.logical_width, 24)
+            box = QRectF(0, self._pitch * place, self.logical_width, 24)
             draw_text(p, box, words, LABEL, theme.ink, Weight.STRONG)
         if self.problem:
-            box = QRectF(204, 26 + 3 * ROW, self.logical_width - 204, HIGH)
+            box = QRectF(204, 26 + 3 * self._pitch, self.logical_width - 204, HIGH)
             draw_text(p, box, self.problem, NOTE + 1, theme.ink, Weight.LABEL)

@@ -28,7 +28,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.findings import findings
 from true_compass.core.state import Rig
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick
-from true_compass.drawing.text import draw_one_of, draw_text, text_width
+from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 TABS: Final = 34.0
@@ -73,7 +73,9 @@ class HandPage(Painted):
         self.setAccessibleName("Engine by hand")
         look = desk.look
         self._desk = desk
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.model = HandModel(desk, self)
+        self._problem_high = 0.0
         self._judged: tuple[Engine | None, str] = (None, "")
         self.tabs = [TabButton(look, tab.value, self) for tab in Tab]
         for button in self.tabs:
@@ -104,7 +106,7 @@ class HandPage(Painted):
         self.save.clicked.connect(desk.files.save)
         self.orders.clicked.connect(self._see_orders)
         self.model.changed.connect(self._show)
-        self.model.told.connect(self.update)
+        self.model.told.connect(self.arrange)
         desk.bridge.saved.connect(self.update)
         look.changed.connect(self.arrange)
         self._show()
@@ -161,6 +163,9 @@ class HandPage(Painted):
         self._placed: set[QWidget] = set()
         self.figures.follow()
         self._arrange_tabs()
+        self._problem_high = 0.0
+        if self._problem and text_width(self._problem, NOTE + 1, Weight.LABEL) > self._said_room:
+            self._problem_high = 44.0
         if self.full:
             wide = RIGHT_WIDE if self.logical_width >= 1240 else 420.0
             left = self.logical_width - wide - 16
@@ -197,7 +202,7 @@ class HandPage(Painted):
 
     def _arrange_left(self, wide: float) -> None:
         height = self.logical_height
-        top, foot = 102.0, height - BUTTONS - 8
+        top, foot = 102.0, height - BUTTONS - 8 - self._problem_high
         if self.model.tab is Tab.LAYOUT:
             self._put(self.pad, LEFT, top + 4, wide, 348)
             low = top + 348 + 34
@@ -220,7 +225,7 @@ class HandPage(Painted):
             self._put(self.throws, LEFT + wide * 0.5, low, wide * 0.5, foot - low)
 
     def _arrange_right(self, left: float, wide: float) -> None:
-        foot = self.logical_height - BUTTONS - 10
+        foot = self.logical_height - BUTTONS - 10 - self._problem_high
         tab = self.model.tab
         if tab is Tab.MARKS:
             below = 214.0
@@ -244,7 +249,7 @@ class HandPage(Painted):
     def _arrange_narrow(self) -> None:
         """In a small window each tab shows its own drawing only."""
         tab, wide = self.model.tab, self.logical_width - 2 * LEFT
-        top, foot = 102.0, self.logical_height - BUTTONS - 8
+        top, foot = 102.0, self.logical_height - BUTTONS - 8 - self._problem_high
         high = foot - top
         if self.model.clash is not None:
             self._put(self.clash, LEFT, top, wide, high)
@@ -286,6 +291,11 @@ class HandPage(Painted):
         theme, model = self.look.theme, self.model
         wide = self.throws.geometry().right() / self.look.scale if self.full else self.logical_width
         head, hint = TODO[model.tab]
+        if model.tab is Tab.VALVES and model.layout.form is Form.RADIAL:
+            head, hint = (
+                "The valves of a radial",
+                "Each cylinder has its own head: nothing to change here.",
+            )
         if model.tab is Tab.NUMBERS and model.numbering:
             last = len(model.numbering)
             hint = f"Next: {last + 1}. Click {last} again to take it back."
@@ -351,6 +361,9 @@ class HandPage(Painted):
     def _paint_said(self, p: QPainter) -> None:
         """One sentence at the foot: what cannot be, or what is good."""
         theme, model = self.look.theme, self.model
+        if self._problem_high:
+            self._paint_problem(p)
+            return
         s = self.look.scale
         left = self.all_figures.geometry().right() / s + 14
         right = self.orders.geometry().left() / s - 10 if not self.orders.isHidden() else 0.0
@@ -374,6 +387,25 @@ class HandPage(Painted):
         weight = Weight.BODY if fine else Weight.LABEL
         ways = (words, words.partition(": ")[0] + "." if ": " in words else words)
         draw_one_of(p, box.adjusted(26, 0, 0, 0), ways, NOTE + 1, theme.ink, weight)
+
+    @property
+    def _problem(self) -> str:
+        """What cannot be, unless nobody may change anything anyway."""
+        return "" if self._desk.session.state.locked else self.model.problem
+
+    @property
+    def _said_room(self) -> float:
+        """How wide a sentence may be beside the buttons."""
+        buttons = 2 * (150.0 if self.full else 80.0) + 74 + 110 + 4 * 6
+        return self.logical_width - LEFT - buttons - 226 - 60
+
+    def _paint_problem(self, p: QPainter) -> None:
+        """A sentence that is too long for the foot, on lines of its own."""
+        theme = self.look.theme
+        top = self.logical_height - BUTTONS - self._problem_high - 2
+        paint_problem_mark(p, QRectF(LEFT, top + 2, 18, 18), theme.ink, theme.on_ink)
+        box = QRectF(LEFT + 28, top, self.logical_width - 2 * LEFT - 28, self._problem_high)
+        draw_paragraph(p, box, self._problem, NOTE + 1, theme.ink, Weight.LABEL)
 
     def _good_words(self) -> str:
         """What is worth saying of the engine as it is set, in one sentence."""
