@@ -50,3 +50,25 @@ def test_values_that_hold_arrays_are_compared_by_identity() -> None:
                 made = " ".join(map(ast.unparse, node.decorator_list))
                 if "dataclass" in made and any("Floats" in f or "ndarray" in f for f in fields):
                     assert "eq=False" in made, f"{path.name}: {node.name}"
+
+
+def glued(tree: ast.AST) -> list[str]:
+    """Sentences in which a word is chosen in the middle: they could not be translated."""
+    found = []
+    for node in ast.walk(tree):
+        values = node.values if isinstance(node, ast.JoinedStr) else []
+        for value in values:
+            if isinstance(value, ast.FormattedValue) and isinstance(value.value, ast.IfExp):
+                words = (value.value.body, value.value.orelse)
+                texts = [w.value for w in words if isinstance(w, ast.Constant)]
+                if any(isinstance(t, str) and len(t.strip()) > 1 for t in texts):
+                    found.append(ast.unparse(node))
+    return found
+
+
+def test_no_sentence_is_glued_from_pieces() -> None:
+    assert glued(ast.parse("f\"the valve {'opens' if up else 'closes'} here\""))
+    for path in sorted(Path(true_compass.__file__).parent.rglob("*.py")):
+        # What the form of all figures shows is read back by the program: no language of people.
+        if path.name != "readers.py":
+            assert glued(ast.parse(path.read_text(encoding="utf-8"))) == [], path

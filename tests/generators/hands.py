@@ -11,6 +11,7 @@ from tests.qtest import QTest
 from true_compass.app.keys import ALT, CTRL, NONE, SHIFT
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.engine.hand.grips import GripView
 from true_compass.files.rigs import rig_names
 
 Key = Qt.Key
@@ -21,7 +22,7 @@ KEYS = (
     *(Key.Key_Space, Key.Key_Period, Key.Key_Comma, Key.Key_V, Key.Key_T, Key.Key_Z, Key.Key_D),
     *(Key.Key_P, Key.Key_F1, Key.Key_F5, Key.Key_Escape, Key.Key_Backspace, Key.Key_Tab),
     *(Key.Key_Left, Key.Key_Right, Key.Key_Up, Key.Key_Down, Key.Key_Home, Key.Key_End),
-    *(Key.Key_PageUp, Key.Key_PageDown, Key.Key_Return, Key.Key_Backtab),
+    *(Key.Key_PageUp, Key.Key_PageDown, Key.Key_Return, Key.Key_Backtab, Key.Key_F4, Key.Key_F10),
 )
 NONSENSE = (
     *("", " ", "0", "-1", "1e309", "nan", "9999999999", "½", "Ω 12", "0,25", "3.5 in", "10 thou"),
@@ -47,6 +48,8 @@ class Hands:
             (1, self.open_a_rig),
             (1, self.change_the_look),
             (1, self.undo_or_redo),
+            (6, self.take_a_grip),
+            (1, self.lock),
         ]
 
     def act(self) -> None:
@@ -143,6 +146,24 @@ class Hands:
         self.window.resize(*size)
         self.window.look.set_text_percent(self.random.choice((100, 125, 150)))
         return str(size)
+
+    def take_a_grip(self) -> str:
+        """On the page of the engine by hand: press a grip, or drag it anywhere."""
+        view = self.some(GripView)
+        grips = view.grips() if isinstance(view, GripView) else []
+        if not isinstance(view, GripView) or not grips:
+            return "nothing"
+        grip, how = self.random.choice(grips), self.random.choice((NONE, SHIFT, ALT))
+        begun = (grip.at * view.look.scale).toPoint()
+        QTest.mousePress(view, LEFT, how, begun)
+        for _ in range(self.random.randrange(3)):
+            QTest.mouseMove(view, self.spot(view))
+        QTest.mouseRelease(view, LEFT, how, self.random.choice((begun, self.spot(view))))
+        return f"{type(view).__name__} {grip.words}"
+
+    def lock(self) -> str:
+        self.window.toggle_lock()
+        return str(self.window.session.state.locked)
 
     def undo_or_redo(self) -> str:
         how = self.random.choice((CTRL, CTRL | SHIFT))

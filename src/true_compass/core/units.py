@@ -136,9 +136,9 @@ class ImplausibleGapError(EngineError):
         there_mm = number * told.other.in_mm
         asked = f"is {number:g} {written or told.value}?"
         if told is GapUnit.MM:
-            asked += f" {number:g} thou is {there_mm:.2f} mm"
+            asked = f"{asked} {number:g} thou is {there_mm:.2f} mm"
         elif there_mm <= MOST_GAP_MM:
-            asked += f" {number:g} mm is {thou_words(there_mm)}"
+            asked = f"{asked} {number:g} mm is {thou_words(there_mm)}"
         super().__init__("measured gap", asked)
         self.gap_mm = gap_mm
 

@@ -10,7 +10,7 @@ from itertools import pairwise
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
-from true_compass.core.engine import Engine, Rotation
+from true_compass.core.engine import Engine, Rotation, Viewpoint
 from true_compass.core.state import EngineState, Rig
 from true_compass.drawing.codes import Place, flat_pen, round_pen, rounded
 from true_compass.drawing.ring import lap_direction, place_of, sense_of
@@ -56,8 +56,9 @@ def rotor_title(engine: Engine) -> str:
         return "Cycle, one turn in 720°"
     if engine.rotor.turns is None:
         return "Rotor, direction assumed"
-    view = engine.rotor.seen_from.value
-    return f"Rotor, from {'above' if view == 'above' else f'the {view}'}"
+    if engine.rotor.seen_from is Viewpoint.ABOVE:
+        return "Rotor, from above"
+    return f"Rotor, from the {engine.rotor.seen_from.value}"
 
 
 @dataclass(frozen=True, slots=True)

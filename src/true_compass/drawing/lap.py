@@ -161,7 +161,8 @@ class Lap:
                     continue
                 out = lap_direction(place, self.sense)
                 line = QLineF(out * BASE, out * (OUTER + 10))
-                head = f"{valve.kind.letter} {'opens' if opens else 'closes'}"
+                letter = valve.kind.letter
+                head = f"{letter} opens" if opens else f"{letter} closes"
                 words = plain_words(valve.opens if opens else valve.closes)
                 sides[out.x() >= 0].append((out.y() * LABELS_AT, line, head, words))
         marks = []
@@ -218,7 +219,7 @@ def plain_words(words: str) -> str:
     if words == "never":
         return words
     amount, name = words.split()
-    return f"{amount}° {'before' if name[0] == 'B' else 'after'} {name[1:]}"
+    return f"{amount}° before {name[1:]}" if name[0] == "B" else f"{amount}° after {name[1:]}"
 
 
 def lifted_runs(

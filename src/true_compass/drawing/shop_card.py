@@ -31,6 +31,7 @@ WHITE: Final = QColor("#FFFFFF")
 EMPTY: Final = QColor("#8A8A8A")
 WIDEST_STAR: Final = 5
 """Cylinders of a radial that one row can show large."""
+MEANINGS: Final = {Meaning.TDC: "TDC", Meaning.FIRING: "firing", Meaning.OTHER: "other"}
 PLANS_A_PAGE: Final = 4
 LINES_A_PAGE: Final = 8
 """Lines of cells that one page holds large enough to be read."""
@@ -261,7 +262,7 @@ class Card:
             self.text(box.adjusted(18, 0, -18, 0), words, 26, Weight.STRONG, None, WHITE)
             return below + 12
         used = box.left() + 18
-        head = f"Lash, {'hot' if engine.lash_hot else 'cold'}"
+        head = "Lash, hot" if engine.lash_hot else "Lash, cold"
         where = engine.train.lash_at.words
         self.text(QRectF(used, y + 34, 170, 22), where, 15, Weight.BODY, None, WHITE)
         self.text(QRectF(used, y + 3, 170, 36), head, 25, Weight.LABEL, None, WHITE)
@@ -301,8 +302,7 @@ class Card:
     def _marks(self) -> str:
         """The marks of this engine and what they mean."""
         told = [
-            f"{label} at {self.rig.mark_deg(mark):.4g}° "
-            f"({'TDC' if mark.meaning is Meaning.TDC else mark.meaning.value})"
+            f"{label} at {self.rig.mark_deg(mark):.4g}° ({MEANINGS[mark.meaning]})"
             for label, mark in zip(mark_labels(self.rig), self.rig.engine.marks, strict=True)
         ]
         return f"marks: {', '.join(told)}" if told else ""

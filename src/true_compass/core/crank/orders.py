@@ -290,7 +290,7 @@ def backwards_words(layout: Layout, groups: Groups, offsets_deg: Floats) -> tupl
     text = groups_text(turned)
     body = spark_words(groups, offsets_deg)
     if turned != groups and cannot_follow(layout.tdc_deg, turned) is None:
-        body += f" ({text} fits this crank, but not this cam.)"
+        body = f"{body} ({text} fits this crank, but not this cam.)"
     return f"Backwards it is {text}", body
 
 

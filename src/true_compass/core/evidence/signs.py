@@ -43,15 +43,14 @@ def signs_at(rig: Rig, crank_deg: float) -> list[Sign]:
             )
     signs += _mark_signs(rig, crank_deg)
     for cylinder in firing:
-        rotor = ", and the rotor points to its post" if engine.has_rotor else ""
-        out = "; a distributor one turn out" if rotor else ""
-        pumped = "; tappets that are pumped up" if engine.train.hydraulic else ""
-        signs.append(
-            Sign(
-                f"both rockers of {cylinder} are loose{rotor}",
-                f"a rocker set too tight{pumped}{out}",
-            )
-        )
+        loose = f"both rockers of {cylinder} are loose"
+        fools = ["a rocker set too tight"]
+        if engine.train.hydraulic:
+            fools.append("tappets that are pumped up")
+        if engine.has_rotor:
+            loose = f"both rockers of {cylinder} are loose, and the rotor points to its post"
+            fools.append("a distributor one turn out")
+        signs.append(Sign(loose, "; ".join(fools)))
         if cylinder == engine.dots_fire:
             signs.append(Sign("the gear dots meet", "a tooth out, or dots that mean another TDC"))
     signs += _nominal_signs(rig, crank_deg)
@@ -76,14 +75,14 @@ def _mark_signs(rig: Rig, crank_deg: float) -> list[Sign]:
         if np.min(np.abs(signed_difference_deg(np.array(crank_deg), places))) > AT_DEG:
             continue
         told = ", ".join(filter(None, (mark.colour, mark.stamped)))
-        told = f" ({told})" if told else ""
-        fooled = "a mark passes twice a cycle"
+        fools = ["a mark passes twice a cycle"]
         if mark.shaft is Shaft.CAM:
-            fooled = "another cam than the original, or a tooth out"
+            fools = ["another cam than the original, or a tooth out"]
         if mark.can_creep:
-            fooled += "; this one can creep"
-        what = f"the {_MARKED[mark.meaning]} on the {mark.where}{told}"
-        signs.append(Sign(f"{what} is in line", fooled))
+            fools.append("this one can creep")
+        where = f"{mark.where} ({told})" if told else mark.where
+        look = f"the {_MARKED[mark.meaning]} on the {where} is in line"
+        signs.append(Sign(look, "; ".join(fools)))
     return signs
 
 
@@ -94,7 +93,7 @@ def _nominal_signs(rig: Rig, crank_deg: float) -> list[Sign]:
         away = abs(float(signed_difference_deg(np.array(crank_deg), np.array(offset_deg))))
         later = float(rig.centres.tdc_deg[row])
         if away <= 1e-6 and abs(later) > AT_DEG:
-            words = f"{abs(later):.1f}° {'on' if later > 0 else 'before'}"
+            words = f"{later:.1f}° on" if later > 0 else f"{-later:.1f}° before"
             signs.append(
                 Sign(
                     f"the nominal TDC of {row + 1}, by a degree scale: its true TDC is {words}",

@@ -139,7 +139,9 @@ class ChartLens:
         y = min(max(y, 1.0), height - high - 1)
         plate = QRectF(at.center().x() - wide / 2, y, wide, high)
         rounded(p, plate, 4, theme.sheet, flat_pen(theme.ink, 1.6))
-        way = "here" if abs(on_deg) < 0.05 else f"{abs(on_deg):.1f}° {'on' if below else 'back'}"
+        way = f"{on_deg:.1f}° on" if below else f"{-on_deg:.1f}° back"
+        if abs(on_deg) < 0.05:
+            way = "here"
         top = plate.adjusted(2, 1, -2, -high / 2)
         draw_text(p, top, event.words, BODY - 1, theme.ink, Weight.STRONG, CENTRE)
         foot = plate.adjusted(2, high / 2 - 1, -2, -1)

@@ -132,7 +132,7 @@ def result_rows(
     for opens in (True, False):
         for before, after in zip(usual.valves, tried.valves, strict=True):
             words = before.opens if opens else before.closes
-            label = f"{before.name} {'opens' if opens else 'closes'}"
+            label = f"{before.name} opens" if opens else f"{before.name} closes"
             now = plain_words(after.opens if opens else after.closes) if changed else NO_CHANGE
             _, change = figures("°", before.own_deg(opens), after.own_deg(opens), 1)
             rows.append((label, (plain_words(words), now, change)))
@@ -176,6 +176,6 @@ def overlap_sentence(context: WatchContext, model: CycleModel) -> str:
     overlap = cycle.times.overlap_deg or 0.0
     if overlap <= 0:
         return f"{exhaust.name} is shut before {intake.name} opens: the valves never rock together."
-    lifts = f"{intake.name} {intake.lift_at_overlap_mm:.2f} mm, "
-    lifts += f"{exhaust.name} {exhaust.lift_at_overlap_mm:.2f} mm"
+    each = (f"{valve.name} {valve.lift_at_overlap_mm:.2f} mm" for valve in (intake, exhaust))
+    lifts = ", ".join(each)
     return f"For {overlap:.0f}° both valves are open. Lift at overlap TDC: {lifts}."

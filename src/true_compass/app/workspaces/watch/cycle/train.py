@@ -144,5 +144,6 @@ class TrainPanel(Panel):
         if closes is not None and own[row] >= closes:
             closing = np.full(len(own), closes)
             pressure = float(pressure_kpa(state.shown, own, closing)[row])
-            words += f"; {pressure / 100:.1f} bar by p·Vⁿ, without leaks or fire"
-        return f"{words[0].upper()}{words[1:]}."
+            bar = f"{pressure / 100:.1f} bar by p·Vⁿ, without leaks or fire"
+            return f"{words}; {bar}."
+        return f"{words}."

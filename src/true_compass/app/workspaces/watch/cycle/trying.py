@@ -78,7 +78,7 @@ class AdvanceSlider(TrySlider):
         """How far the camshaft is moved from where it is set."""
         if not self.value:
             return "as set"
-        return f"{abs(self.value):g}° {'earlier' if self.value > 0 else 'later'}"
+        return f"{self.value:g}° earlier" if self.value > 0 else f"{-self.value:g}° later"
 
 
 def sliders_for(context: WatchContext, parent: QWidget) -> list[TrySlider]:
