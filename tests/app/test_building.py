@@ -22,7 +22,7 @@ Key = Qt.Key
 
 
 def watch(window: MainWindow) -> WatchWorkspace:
-    workspace = window.workspace_at(0)
+    workspace = window.pages.of(window.entries[0])
     assert isinstance(workspace, WatchWorkspace)
     return workspace
 

@@ -94,7 +94,7 @@ def test_engines_that_were_open_before_open_where_one_was(open_window: MakeWindo
     window.opener.open_rig("alder")
     window.go_to("Orders")
     window.opener.open_rig("birch")
-    window.go_home()
+    window.pages.open(HOME)
     rows = [row for row in front(window).rows if row.isVisible()]
     assert [row.text().partition(",")[0] for row in rows] == ["Rig Alder", "Rig Cedar"]
     assert "Watch, at 305°" in rows[1].text()
@@ -238,7 +238,7 @@ def test_no_two_keys_collide(open_window: MakeWindow) -> None:
     everywhere = [chord for line in window.key_lines for chord in line.acts]
     assert len(everywhere) == len(set(everywhere))
     for place in range(len(WORKSPACES)):
-        lines = window.workspace_at(place).keys()
+        lines = window.pages.of(window.entries[place]).keys()
         own = [chord for line in lines for chord in line.acts]
         assert len(own) == len(set(own))
         assert not set(own) & set(everywhere)
@@ -331,7 +331,7 @@ def test_nine_workspaces_fit(
         assert sum(tile.isVisible() for tile in page.tiles) == 9
         for entry in nine:
             QTest.keyClick(window, entry.key)
-            assert window.workspace is window._workspace(entry)
+            assert window.workspace is window.pages.of(entry)
             on = next(t for t, e in zip(strip.tabs, nine, strict=True) if e is entry)
             assert on.isChecked()
             assert on.isVisibleTo(strip)

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QApplication
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.paper.preview import Preview
-from true_compass.app.window.window import LOCKED, MainWindow
+from true_compass.app.window.teller import LOCKED
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.hand.crank import outward
 from true_compass.app.workspaces.engine.hand.grips import Grip, GripView
 from true_compass.app.workspaces.engine.hand.heads import SEATS, VALVES
@@ -344,11 +345,11 @@ def test_a_locked_engine_stays_as_it_is(open_window: MakeWindow) -> None:
     window = open_window("cedar")
     page = hand(window, Tab.THROWS)
     window.session.edit(replace(engine_of(window), bore_mm=90.0), words="bore")
-    window.toggle_lock()
+    window.teller.toggle_lock()
     before = engine_of(window)
     drag(page.banks, 1, page.banks._middle + outward(50.0) * 100)
     assert window.note.text == LOCKED
-    window.undo()
+    window.teller.undo()
     page.pad.families[0].click()
     window.go_to("Orders")
     window.workspace.use_order()  # type: ignore[attr-defined]
@@ -360,9 +361,9 @@ def test_a_locked_engine_stays_as_it_is(open_window: MakeWindow) -> None:
     assert isinstance(window.workspace, StopsWorkspace)
     window.workspace.set_button.click()
     assert window.session.state.work.done
-    window.toggle_lock()
-    window.undo()
-    window.undo()
+    window.teller.toggle_lock()
+    window.teller.undo()
+    window.teller.undo()
     assert engine_of(window).bore_mm != 90.0
 
 

@@ -259,7 +259,7 @@ def test_every_workspace_opens_by_its_letter_and_its_tab(
 ) -> None:
     window = open_window("birch")
     QTest.keyClick(window, WORKSPACES[place].key)
-    assert window.workspace is window.workspace_at(place)
+    assert window.workspace is window.pages.of(window.entries[place])
     QTest.mouseClick(window.strip.tabs[place], Qt.MouseButton.LeftButton)
     assert window.strip.tabs[place].isChecked()
 

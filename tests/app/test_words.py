@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
+from true_compass.app.registry import HOME
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES, EngineWorkspace
@@ -86,7 +87,7 @@ def open_pages(window: MainWindow) -> Iterator[str]:
         press(window, panel)
         yield f"one cylinder, {panel}"
     QTest.keyClick(window, Key.Key_T)
-    window.go_home()
+    window.pages.open(HOME)
     yield "the front page"
     for page in (BY_HAND, FIGURES):
         window.go_to("Engine", page)

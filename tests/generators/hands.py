@@ -162,7 +162,7 @@ class Hands:
         return f"{type(view).__name__} {grip.words}"
 
     def lock(self) -> str:
-        self.window.toggle_lock()
+        self.window.teller.toggle_lock()
         return str(self.window.session.state.locked)
 
     def undo_or_redo(self) -> str:

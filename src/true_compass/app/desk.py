@@ -2,21 +2,34 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.keeping.opener import Opener
 from true_compass.app.keeping.recents import Recent
 from true_compass.app.keeping.settings import Section
 from true_compass.app.paper.documents import Documents
+from true_compass.app.tile import Tile
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look
 from true_compass.session.session import Session
 
-if TYPE_CHECKING:
-    from true_compass.app.registry import Entry
-
 Rows = list[tuple[str, str]]
+
+
+class Page(Protocol):
+    """A workspace as its desk knows the others: by word, letter and tile."""
+
+    @property
+    def word(self) -> str:
+        """Its word in the strip."""
+
+    @property
+    def letter(self) -> str:
+        """The letter of its key."""
+
+    def tile(self) -> Tile:
+        """What stands for it on the front page."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +41,7 @@ class Desk:
     workspace by its word, at one of its pages.
     """
 
-    entries: tuple["Entry", ...]
+    entries: tuple[Page, ...]
     session: Session
     bridge: Bridge
     turner: Turner

@@ -123,10 +123,10 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
     window = MainWindow(session, keeping, dialogs)
     if start.engine is not None:
         # Whoever names an engine wants to see it; the front page is for whoever names none.
-        window.open_workspace(0)
+        window.pages.open(window.entries[0])
     window.opener.take_up_draft()
     if refusal is not None:
-        window.show_problems(refusal)
+        window.teller.show_problems(refusal)
     keeping.troubles.listen(window.opener.said.emit)
     return window
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QWidget
@@ -12,11 +12,17 @@ from true_compass.files.problems import shown_text
 if TYPE_CHECKING:
     from PyQt6.QtPrintSupport import QPrinter
 
-    from true_compass.app.paper.preview import Preview
     from true_compass.drawing.documents import Document, Paper
 
 AskPath = Callable[[QWidget, str], Path | None]
 AskPrinter = Callable[[QWidget, "Paper"], "QPrinter | None"]
+
+
+class Shows(Protocol):
+    """What lets a person look at a document."""
+
+    def show_document(self, document: "Document") -> None:
+        """Show its first page."""
 
 
 class Documents(QObject):
@@ -32,7 +38,7 @@ class Documents(QObject):
         self,
         ask_path: AskPath,
         ask_printer: AskPrinter,
-        preview: Callable[[], "Preview"],
+        preview: Callable[[], Shows],
         window: QWidget,
     ) -> None:
         super().__init__(window)

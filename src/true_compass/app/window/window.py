@@ -1,6 +1,5 @@
 """The main window: strip, workspaces, turn bar; keys, files and what is remembered."""
 
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
@@ -31,23 +30,21 @@ from true_compass.app.window import note, turn_bar
 from true_compass.app.window import strip as top_strip
 from true_compass.app.window.glossary import CODES
 from true_compass.app.window.keys_everywhere import KeyParts, window_lines
-from true_compass.app.window.lists import Lists
-from true_compass.app.window.menu import menu_style
+from true_compass.app.window.lists import ListParts, Lists
+from true_compass.app.window.menu import Acts, menu_style
 from true_compass.app.window.note import NoteStrip, Sheet
+from true_compass.app.window.pages import Pages
 from true_compass.app.window.strip import TopStrip
+from true_compass.app.window.teller import Teller
 from true_compass.app.window.turn_bar import TurnBar
 from true_compass.app.workspace import Workspace
-from true_compass.files.problems import EngineFileError
-from true_compass.session.drafts import Draft
 from true_compass.session.session import Session, SessionState
 
 if TYPE_CHECKING:
     from true_compass.app.paper.preview import Preview
 
 FIRST_SIZE: Final = (1280, 800)
-LOCKED: Final = "The engine is locked for the class: turn and look. The Menu unlocks it."
 STRIP_REACH: Final = 10
-TURNED_BACK: Final = "Turning back. Come up to TDC in the running direction to take up slack."
 
 
 class Middle(QScrollArea):
@@ -86,15 +83,18 @@ class MainWindow(QWidget):
         keeping.progress.watch(session)
         self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
-        self._made: dict[str, Workspace] = {}
+        self.pages = Pages(entries, self._desk_of, self.stack)
         self._made_preview: Preview | None = None
         self.scroll_area = Middle(self)
         self.turn_bar = TurnBar(session, self.bridge, self.turner, self.look, self)
         self.note = NoteStrip(self.look, self)
         self.sheet = Sheet(self.look, self)
+        self.teller = Teller(session, self.opener, self.note, self.sheet)
         self.documents = Documents(dialogs.document_path, dialogs.printer, self._preview, self)
-        self.lists = Lists(self)
-        self._problems: EngineFileError | None = None
+        parts = ListParts(
+            session, self.opener, self.look, self.strip, self.open_recent_one, self._menu_acts
+        )
+        self.lists = Lists(parts, self)
         self._set_up()
         self._connect()
         self._restore()
@@ -104,8 +104,6 @@ class MainWindow(QWidget):
         self.setAcceptDrops(True)
         self.setMouseTracking(True)
         self.setAutoFillBackground(True)
-        self._open = HOME
-        self._worked_at = self.entries[0].word
         self.scroll_area.setWidget(self.stack)
         digits = DigitKeys(self._to_cylinder, self._cylinder_count, self)
         self.key_lines = window_lines(
@@ -118,8 +116,8 @@ class MainWindow(QWidget):
                 entries=self.entries,
                 go_to=self.go_to,
                 go_back=self._go_back,
-                undo=self.undo,
-                redo=self.redo,
+                undo=self.teller.undo,
+                redo=self.teller.redo,
                 open_rigs=self.lists.open_rigs,
                 open_recent=self.lists.open_recent,
                 open_menu=self.lists.open_menu,
@@ -133,21 +131,17 @@ class MainWindow(QWidget):
         self._own_actions: dict[Chord, Action] = {}
 
     def _connect(self) -> None:
-        self.strip.chosen.connect(self._on_chosen)
+        self.strip.chosen.connect(self.go_to)
+        self.pages.opened.connect(self._on_opened)
         self.strip.picker.clicked.connect(self.lists.open_rigs)
         self.strip.menu_button.clicked.connect(self.lists.open_menu)
-        self.turner.turned_back.connect(self._on_turned_back)
-        self.opener.refused.connect(self.show_problems)
-        self.opener.said.connect(self.note.say)
+        self.turner.turned_back.connect(self.teller.turned_back)
         self.documents.said.connect(self.note.say)
-        self.opener.parted.connect(self._show_parted)
-        self.note.more.clicked.connect(self._show_all_problems)
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
         self.bridge.saved.connect(self._show_engine)
         self.look.changed.connect(self._dress)
         self.session.subscribe(self._on_change)
-        self.session.when_locked = self._say_locked
 
     def _restore(self) -> None:
         self.settings.restore_look(self.look)
@@ -155,7 +149,7 @@ class MainWindow(QWidget):
         self._fit_screen()
         self.restoreGeometry(self.settings.geometry())
         self._show_engine()
-        self.go_home()
+        self.pages.open(HOME)
 
     def _preview(self) -> "Preview":
         """Made when the first document is looked at."""
@@ -181,20 +175,16 @@ class MainWindow(QWidget):
             self.settings.remember_engine(state.source, state.crank_deg)
             self.settings.write()
 
-    # Workspaces ----------------------------------------------------------------------------
+    # Pages -----------------------------------------------------------------------------------
 
     @property
     def workspace(self) -> Workspace:
         """The page that is open."""
-        return self._workspace(self._open)
+        return self.pages.workspace
 
-    def _workspace(self, entry: Entry) -> Workspace:
-        """The workspace of an entry, made when it is first asked for."""
-        if entry.word not in self._made:
-            made = entry.make(self._desk_of(entry), self.stack)
-            self._made[entry.word] = made
-            self.stack.addWidget(made)
-        return self._made[entry.word]
+    def go_to(self, word: str, page: str = "") -> None:
+        """Open a workspace by its word, at one of its pages."""
+        self.pages.go_to(word, page)
 
     def _desk_of(self, entry: Entry) -> Desk:
         return Desk(
@@ -209,74 +199,34 @@ class MainWindow(QWidget):
             say=self.note.say,
             show_rows=self.sheet.show_rows,
             go_to=self.go_to,
-            undo=self.undo,
-            redo=self.redo,
+            undo=self.teller.undo,
+            redo=self.teller.redo,
             open_rigs=self.lists.open_rigs,
             open_recent=self.lists.open_recent,
             open_recent_one=self.open_recent_one,
             open_menu=self.lists.open_menu,
         )
 
-    def workspace_at(self, place: int) -> Workspace:
-        """A workspace by its place in the strip, made when it is first asked for."""
-        return self._workspace(self.entries[place])
-
-    def open_workspace(self, place: int) -> None:
-        """Open a workspace by its place in the strip."""
-        self._open_entry(self.entries[place])
-
-    def go_home(self) -> None:
-        """Open the front page."""
-        self._open_entry(HOME)
-
-    def go_to(self, word: str, page: str = "") -> None:
-        """Open a workspace by its word, at one of its pages; a word that is none is no page."""
-        for entry in (HOME, *self.entries):
-            if entry.word == word:
-                self._open_entry(entry)
-                if page:
-                    self.workspace.show_page(page)
-
-    def _on_chosen(self, word: str) -> None:
-        self.go_to(word)
-
-    def _open_entry(self, entry: Entry) -> None:
-        self._open = entry
-        if entry is not HOME:
-            self._worked_at = entry.word
-        workspace = self._workspace(entry)
-        self._own_actions = actions_of(workspace.keys())
-        self.stack.setCurrentWidget(workspace)
-        self.strip.show_open(entry.word)
-        workspace.came_to_front()
+    def _on_opened(self) -> None:
+        self._own_actions = actions_of(self.workspace.keys())
+        self.strip.show_open(self.pages.entry.word)
         self._arrange()
-        workspace.focus_first().setFocus()
 
     def _go_back(self) -> None:
         if not self.workspace.go_back():
             self.turner.jump_back()
 
-    def undo(self) -> None:
-        """Take the last edit or tick back, whichever page it was made on."""
-        there = self.session.undo_words
-        words = self.session.undo()
-        if words or not there:
-            self.note.say(f"Undone: {words}." if words else "Nothing to undo.")
-
-    def redo(self) -> None:
-        """Bring back what was undone last."""
-        there = self.session.redo_words
-        words = self.session.redo()
-        if words or not there:
-            self.note.say(f"Redone: {words}." if words else "Nothing to redo.")
-
-    def toggle_lock(self) -> None:
-        """Lock the engine for a class, or unlock it."""
-        self.session.lock(not self.session.state.locked)
-        self.note.say(LOCKED if self.session.state.locked else "The engine can be changed again.")
-
-    def _say_locked(self) -> None:
-        self.note.say(LOCKED)
+    def _menu_acts(self) -> Acts:
+        """What the menu can do now."""
+        can_print = self.workspace.document() is not None
+        return Acts(
+            self.lists.open_rigs,
+            self.lists.open_recent,
+            self.print_page if can_print else None,
+            self.show_help,
+            self.toggle_full_screen,
+            self.teller.toggle_lock,
+        )
 
     def print_page(self) -> None:
         """Show what can be printed of the open page."""
@@ -286,30 +236,10 @@ class MainWindow(QWidget):
         else:
             self.documents.show(document)
 
-    # What was open before --------------------------------------------------------------------
-
     def _on_change(self, before: SessionState, after: SessionState) -> None:
         """Another engine takes the place of the open one: where one was on that is kept."""
         if after.source != before.source and after.rig is not before.rig:
-            self._remember_recent(before)
-
-    def _remember_recent(self, state: SessionState) -> None:
-        word = self._worked_at
-        entry = next(entry for entry in self.entries if entry.word == word)
-        made = self._made.get(word)
-        page = made.page if made is not None else ""
-        self.settings.remember_recent(
-            Recent(
-                source=state.source,
-                name=state.engine.name,
-                layout=state.engine.layout_words,
-                crank_deg=state.crank_deg,
-                word=word,
-                page=page,
-                left=f"{word}, {entry.tile().words(state)}",
-                at=self.opener.now(),
-            )
-        )
+            self.settings.remember_recent(self.pages.where(before, self.opener.now()))
 
     def open_recent_one(self, recent: Recent) -> None:
         """Open an engine again, on the page where one was."""
@@ -407,39 +337,6 @@ class MainWindow(QWidget):
         rows = [(line.called, line.does) for line in lines]
         self.sheet.show_rows("Keys and codes", [*rows, *CODES])
 
-    # Notes ---------------------------------------------------------------------------------
-
-    def _on_turned_back(self) -> None:
-        self.note.say(TURNED_BACK)
-
-    def show_problems(self, error: EngineFileError) -> None:
-        """Say what is wrong with a file; the last good engine goes on turning."""
-        self._problems = error
-        count = error.count
-        # Several problems, or a long one, are read on the sheet; the first stands in the strip.
-        more = f"Show all {count}" if count > 1 else "Read it all"
-        self.note.say(f"{error.file_name}: {error.problems[0]}", problem=True, more=more)
-
-    def _show_all_problems(self) -> None:
-        if self._problems is not None:
-            rows = [("", sentence) for sentence in self._problems.sentences()]
-            self.sheet.show_rows(f"{self._problems.file_name} was not opened", rows)
-            self.note.hide()
-
-    def _show_parted(self, rows: list[tuple[str, str, str]], draft: Draft) -> None:
-        """A file was changed since unsaved edits were made: both are shown, a person chooses."""
-        name = self.session.state.engine.name
-        told = [("field", "in the file now → in your unsaved edits")]
-        told += [(path, f"{theirs} → {yours}") for path, theirs, yours in rows]
-        self.sheet.show_rows(
-            f"{name} was changed elsewhere since your edits",
-            told,
-            (
-                ("Keep the file", partial(self.opener.leave_draft, draft)),
-                ("Take my edits", partial(self.opener.take_draft, draft)),
-            ),
-        )
-
     # Files and farewell --------------------------------------------------------------------
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
@@ -468,10 +365,10 @@ class MainWindow(QWidget):
         self.draft_keeper.keep()
         state = self.session.state
         self.settings.remember_engine(state.source, state.crank_deg)
-        self._remember_recent(state)
+        self.settings.remember_recent(self.pages.where(state, self.opener.now()))
         self.settings.remember_look(self.look)
         self.settings.remember_geometry(bytes(self.saveGeometry().data()))
-        for workspace in self._made.values():
+        for workspace in self.pages.made():
             workspace.remember()
         self.settings.write()
         super().closeEvent(event)

@@ -7,9 +7,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.desk import Desk
+from true_compass.app.desk import Desk, Page
 from true_compass.app.keeping.recents import Recent
-from true_compass.app.registry import Entry
 from true_compass.app.tile import GoOn
 from true_compass.app.widgets.controls import DrawnButton, paint_arrow
 from true_compass.app.widgets.look import Look
@@ -53,7 +52,7 @@ class PlateButton(DrawnButton):
 class TileButton(PlateButton):
     """One workspace: its figure, what one does there, and where this engine stands."""
 
-    def __init__(self, desk: Desk, entry: Entry, parent: QWidget) -> None:
+    def __init__(self, desk: Desk, entry: Page, parent: QWidget) -> None:
         super().__init__(desk.look, entry.word, parent)
         self.entry = entry
         self._tile = entry.tile()
