@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from hypothesis import strategies as st
 
+from true_compass.core.changes import with_table
 from true_compass.core.crank import makers
 from true_compass.core.crank.orders import all_orders
 from true_compass.core.engine import (
@@ -17,7 +18,6 @@ from true_compass.core.engine import (
     Rotation,
     Shaft,
     even_inline,
-    with_table,
 )
 from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.valves.cam import Bump, Cam, ExtraLobe, LiftTable, ValveTiming

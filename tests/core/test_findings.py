@@ -4,16 +4,9 @@ from dataclasses import replace
 import pytest
 
 from tests.strategies import never_opens
+from true_compass.core.changes import with_table
 from true_compass.core.crank import makers
-from true_compass.core.engine import (
-    Engine,
-    Ignition,
-    Mark,
-    Meaning,
-    Rotation,
-    Rotor,
-    with_table,
-)
+from true_compass.core.engine import Engine, Ignition, Mark, Meaning, Rotation, Rotor
 from true_compass.core.findings import Severity, findings
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError

@@ -10,8 +10,9 @@ import pytest
 from hypothesis import given, settings
 
 from tests.strategies import cams, trains
+from true_compass.core.changes import with_table
 from true_compass.core.crank import makers
-from true_compass.core.engine import BankAdvance, Compression, Engine, with_table
+from true_compass.core.engine import BankAdvance, Compression, Engine
 from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.valves.cam import SEAT, Bump, Cam, ExtraLobe, LiftTable, parse_check_lift

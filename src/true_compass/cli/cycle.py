@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 
 from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
-from true_compass.core.engine import Engine, with_table
+from true_compass.core.changes import with_table
+from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.limits import LIMITS, EngineError, check_number
 from true_compass.core.state import AS_SET, Rig, WhatIf

@@ -11,7 +11,8 @@ from true_compass.core.adjusting.explaining import explained
 from true_compass.core.adjusting.schools import BY_WORD, Choice, NotApplicableError
 from true_compass.core.adjusting.stops import Plan, Stop, StopItem
 from true_compass.core.cautions import BELOW_A_TABLE
-from true_compass.core.engine import Engine, can_be_longer, longer
+from true_compass.core.changes import can_be_longer, longer
+from true_compass.core.engine import Engine
 from true_compass.core.evidence.rim import rim_words
 from true_compass.core.evidence.signs import looks_at
 from true_compass.core.items import item_named

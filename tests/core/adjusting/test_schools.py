@@ -21,8 +21,9 @@ from true_compass.core.adjusting.schools import (
     rocking_deg,
 )
 from true_compass.core.adjusting.stops import Plan, whole_degrees
+from true_compass.core.changes import with_order
 from true_compass.core.crank import makers
-from true_compass.core.engine import Engine, even_inline, with_order
+from true_compass.core.engine import Engine, even_inline
 from true_compass.core.items import ExtraKind, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig

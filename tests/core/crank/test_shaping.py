@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from true_compass.core.changes import with_valves_swapped
 from true_compass.core.crank import makers
 from true_compass.core.crank.firing import cannot_follow, parse_groups
 from true_compass.core.crank.orders import all_orders
@@ -24,7 +25,7 @@ from true_compass.core.crank.shaping import (
     with_bank,
     with_throw,
 )
-from true_compass.core.engine import Engine, Head, with_valves_swapped
+from true_compass.core.engine import Engine, Head
 from true_compass.core.limits import EngineError
 
 ENGINES = (

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from tests.strategies import angles_deg, timings
-from true_compass.core.engine import with_table
+from true_compass.core.changes import with_table
 from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from tests.strategies import any_engines
 from tests.tables import rows
+from true_compass.core.changes import with_table
 from true_compass.core.crank.makers import vee
-from true_compass.core.engine import BankAdvance, Engine, even_inline, with_table
+from true_compass.core.engine import BankAdvance, Engine, even_inline
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig, WhatIf

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from true_compass.app.keeping.keeping import Keeping
 from true_compass.app.keeping.recents import Recent
-from true_compass.core.engine import Engine, with_table
+from true_compass.core.changes import with_table
+from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.files.atomic import write_atomic

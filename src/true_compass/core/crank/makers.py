@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from typing import Final
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG
+from true_compass.core.changes import with_order
 from true_compass.core.crank.firing import Groups, parse_firing_order
 from true_compass.core.crank.layout import (
     Articulated,
@@ -20,7 +21,7 @@ from true_compass.core.crank.layout import (
     turned_about,
 )
 from true_compass.core.crank.orders import best_order, other_hand
-from true_compass.core.engine import Engine, even_layout, fire_in_order, layout_words, with_order
+from true_compass.core.engine import Engine, even_layout, fire_in_order, layout_words
 from true_compass.core.limits import EngineError, check_number
 from true_compass.core.valves.cam import DEFAULT_CAM
 

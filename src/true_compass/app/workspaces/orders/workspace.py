@@ -12,9 +12,10 @@ from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.orders.table_view import OrderTableView
+from true_compass.core.changes import with_order
 from true_compass.core.crank.listing import OrderListing, OrderRow, Shown
 from true_compass.core.crank.orders import Verdict, backwards_words
-from true_compass.core.engine import Engine, with_order
+from true_compass.core.engine import Engine
 from true_compass.core.state import Rig, engine_state
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, rounded
 from true_compass.drawing.orders import paint_across

@@ -14,7 +14,8 @@ from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.side import choose_by_key
 from true_compass.core.adjusting.comparison import Row, compare, verdict
 from true_compass.core.adjusting.stops import Plan
-from true_compass.core.engine import Engine, longer
+from true_compass.core.changes import longer
+from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
 from true_compass.drawing.codes import flat_pen, rounded

@@ -23,7 +23,7 @@ from true_compass.core.adjusting.advice import gap_advice
 from true_compass.core.adjusting.stops import Stop
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.angles import degrees_on
-from true_compass.core.engine import can_be_longer
+from true_compass.core.changes import can_be_longer
 from true_compass.core.evidence.rim import rim_words
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError

@@ -12,6 +12,7 @@ from enum import Enum
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
+from true_compass.core.changes import with_order, with_valves_swapped
 from true_compass.core.crank.firing import Groups
 from true_compass.core.crank.layout import Layout, Seat
 from true_compass.core.crank.makers import Family, Variant, family_of
@@ -27,7 +28,7 @@ from true_compass.core.crank.shaping import (
     with_bank,
     with_throw,
 )
-from true_compass.core.engine import Engine, Mark, with_order, with_valves_swapped
+from true_compass.core.engine import Engine, Mark
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.valves.cam import ValveTiming
