@@ -68,7 +68,7 @@ SHOTS = (
     Shot(
         "stops-do", rig="hickory", keys="S", tab="Do", school="firing-order", at_deg=682.5, ticks=2
     ),
-    Shot("engine", rig="cedar", keys="E"),
+    Shot("engine", rig="cedar", keys="E", tab="Throws"),
     Shot("orders", keys="O", typed="1-5-3-4-2-6"),
 )
 BEFORE = ("acacia", "alder", "cedar")

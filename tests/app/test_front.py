@@ -23,7 +23,7 @@ from true_compass.app.window.window import MainWindow
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.front.workspace import FrontWorkspace
 from true_compass.app.workspaces.stops.workspace import DO, StopsWorkspace
-from true_compass.app.workspaces.watch.workspace import ONE
+from true_compass.app.workspaces.watch.workspace import ALL, ONE
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.session import Session, Source
 
@@ -191,6 +191,16 @@ def test_print_is_offered_where_there_is_paper(open_window: MakeWindow) -> None:
         (action,) = (a for a in window.lists.menu.actions() if a.text().startswith("Print"))
         return action.isEnabled()
 
+    for page in (ALL, ONE):
+        window.go_to("Watch", page)
+        assert offered()
+        window.print_page()
+        preview = window.findChild(Preview)
+        assert preview is not None
+        assert preview.isVisible()
+        assert not preview.papers[0].isVisible()
+        QTest.keyClick(preview, Key.Key_Escape)
+    window.go_to("Orders")
     assert not offered()
     window.print_page()
     assert "nothing to print" in window.note.text

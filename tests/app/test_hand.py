@@ -21,9 +21,11 @@ from true_compass.app.workspaces.engine.hand.page import HandPage
 from true_compass.app.workspaces.engine.workspace import BY_HAND, EngineWorkspace
 from true_compass.app.workspaces.front.workspace import FrontWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
+from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.makers import FAMILIES
-from true_compass.core.engine import Engine, Meaning
+from true_compass.core.crank.shaping import taking
+from true_compass.core.engine import Engine, Meaning, Rotation
 from true_compass.core.items import Kind
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import rig_names
@@ -142,6 +144,8 @@ def test_any_angle_can_be_typed_and_a_wrong_one_changes_nothing(open_window: Mak
         assert bool(pad.problem) == (text != "71.5")
     pad.more.click()
     assert engine_of(window).layout_words == "72.5° V8"
+    pad.turns[1].click()
+    assert engine_of(window).rotation is Rotation.ANTICLOCKWISE
 
 
 # Throws and banks --------------------------------------------------
@@ -385,3 +389,24 @@ def test_every_rig_can_be_taken_in_hand(open_window: MakeWindow, name: str) -> N
             for key in (Key.Key_Right, Key.Key_Left, Key.Key_Escape):
                 QTest.keyClick(view, key)
     assert not window.session.state.edited
+
+
+def test_the_same_labels_of_another_engine_mean_its_own_banks(open_window: MakeWindow) -> None:
+    window = open_window("elm")
+    page = hand(window, Tab.SIZES)
+    three = engine_of(window).layout
+    # A bank in the middle without a cylinder: bank C comes second now.
+    seats = [seat for seat in three.seats if seat.bank != 1]
+    layout = replace(three, seats=tuple(seats))
+    window.opener.open_rig("cedar")
+    names = [replace(b, name=n) for b, n in zip(layout.banks, "AXB", strict=True)]
+    layout = replace(layout, banks=tuple(names))
+    order = taking(makers.vee(8, 60), layout, ())
+    window.session.edit(order)
+    place = [figure.label for figure in page.figures.figures].index("Bank B")
+    field = page.figures.fields[place]
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, "61")
+    assert engine_of(window).layout.banks[2].angle_deg == 61.0
+    assert engine_of(window).layout.banks[1].angle_deg == layout.banks[1].angle_deg

@@ -1,5 +1,6 @@
 """Left of the sheets: the schools with their margins, and the item to set next."""
 
+from collections.abc import Callable
 from datetime import date
 from typing import Final
 
@@ -12,6 +13,7 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.core.adjusting.tasks import last_round, task_for
 from true_compass.core.cautions import CARE
+from true_compass.core.engine import Engine
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import (
     RIGHT,
@@ -55,9 +57,18 @@ def choose_by_key(model: StopsModel, event: QKeyEvent) -> bool:
 class SchoolList(Painted):
     """Every school: how many stops, and the least margin. One click takes one."""
 
-    def __init__(self, model: StopsModel, bridge: Bridge, look: Look, parent: QWidget) -> None:
+    def __init__(
+        self,
+        model: StopsModel,
+        bridge: Bridge,
+        look: Look,
+        parent: QWidget,
+        today: Callable[[], date],
+    ) -> None:
         super().__init__(look, parent)
         self._model = model
+        self._today = today
+        self._made: tuple[Engine | None, date | None, str] = (None, None, "")
         self.setObjectName("schools")
         self.setAccessibleName("Methods of adjusting")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -112,9 +123,16 @@ class SchoolList(Painted):
                 break
             y = draw_paragraph(p, QRectF(0, y, width, 60), line, BODY, theme.ink) + 3
         if y < self.logical_height - 18:
-            origin = origin_words(self._model.rig.engine, date.today())
+            origin = self._origin()
             short = f"As set, mark {origin.partition(' mark ')[2]}"
             draw_one_of(p, QRectF(0, y, width, 20), (origin, short), NOTE, theme.ink2)
+
+    def _origin(self) -> str:
+        """Where the figures come from; the mark of an engine is worked out once."""
+        made_for = (self._model.rig.engine, self._today())
+        if self._made[0] is not made_for[0] or self._made[1] != made_for[1]:
+            self._made = (*made_for, origin_words(*made_for))
+        return self._made[2]
 
     def words(self) -> list[str]:
         """What is said of the chosen school; of an unsafe plan, only that."""

@@ -75,7 +75,7 @@ class StopsWorkspace(Workspace):
         self.tabs = [TabButton(look, words, self) for words in TABS]
         for button in self.tabs:
             button.clicked.connect(self._on_tab)
-        self.schools = SchoolList(self.model, bridge, look, self)
+        self.schools = SchoolList(self.model, bridge, look, self, self._today)
         self.next_item = NextItem(self.model, bridge, look, self)
         self.sheets = SheetsView(self.model, bridge, look, self)
         self.compare = CompareView(self.model, bridge, look, self)
@@ -135,12 +135,15 @@ class StopsWorkspace(Workspace):
             KeyLine("Return", "set the item that is due", in_view=done),
         )
 
+    def _today(self) -> date:
+        return self.desk.files.now().date()
+
     def document(self) -> Document | None:
         """The shop card of the plan."""
         plan, state = self.model.usable, self._session.state
         if plan is None:
             return None
-        origin = origin_words(state.engine, date.today())
+        origin = origin_words(state.engine, self._today())
         name = f"{state.source.rig or 'engine'}-{plan.school}"
         return shop_card(state.rig, plan, name, origin)
 

@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from true_compass.app.workspaces.watch.cells import CellsView
     from true_compass.app.workspaces.watch.cycle.page import CyclePage
     from true_compass.app.workspaces.watch.star import FiringList, LinkBars, StarView
+    from true_compass.drawing.documents import Document
 
 FULL_WIDTH: Final = 1180.0
 FULL_HEIGHT: Final = 590.0
@@ -209,6 +210,15 @@ class WatchWorkspace(Workspace):
             KeyLine("Drag the ring", "turns the crank; with Alt no snap at TDC"),
             KeyLine("Drag the chart", "moves the cursor to an angle"),
         )
+
+    def document(self) -> "Document | None":
+        """The ring where the crank stands, or the lap of the cylinder that is shown; as set."""
+        from true_compass.drawing.figure_sheets import diagram_sheet, ring_sheet
+
+        state = self._context.session.state
+        if self._one_cylinder:
+            return diagram_sheet(state.rig, self.cycle.model.cylinder, state.crank_deg)
+        return ring_sheet(state.rig, state.crank_deg)
 
     def toggle_view(self) -> None:
         """Columns or end view, the other row of a radial, or in a small window the chart."""

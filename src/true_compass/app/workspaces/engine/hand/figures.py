@@ -178,6 +178,8 @@ class FiguresForm(Painted):
         figures = figures_of(engine)
         if [f.label for f in figures] != [f.label for f in self.figures]:
             self._make(figures)
+        # The same labels can mean other banks or throws of another engine.
+        self.figures = figures
         for figure, field in zip(self.figures, self.fields, strict=True):
             if not field.hasFocus():
                 text = figure.show(engine) if clash is None else figure.of(clash.layout, engine)
@@ -199,18 +201,19 @@ class FiguresForm(Painted):
             field.setParent(None)
             field.deleteLater()
         self.figures, self.fields, self.wrong = figures, [], frozenset()
-        for figure in figures:
+        for place, figure in enumerate(figures):
             field = QLineEdit(self)
             name = f"{figure.label}, {figure.unit}" if figure.unit else figure.label
             field.setObjectName(f"figure_{figure.label.lower().replace(' ', '_')}")
             field.setAccessibleName(name)
             field.setMaxLength(120)
-            field.textEdited.connect(partial(self._on_edit, figure))
+            field.textEdited.connect(partial(self._on_edit, place))
             field.editingFinished.connect(self.follow)
             field.show()
             self.fields.append(field)
 
-    def _on_edit(self, figure: Figure, text: str) -> None:
+    def _on_edit(self, place: int, text: str) -> None:
+        figure = self.figures[place]
         try:
             engine = figure.put(self.model.settled, text)
         except EngineError as error:

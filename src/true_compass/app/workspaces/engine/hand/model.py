@@ -28,7 +28,7 @@ from true_compass.core.crank.shaping import (
     with_bank,
     with_throw,
 )
-from true_compass.core.engine import Engine, Mark
+from true_compass.core.engine import Engine, Mark, Rotation
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.valves.cam import ValveTiming
@@ -211,6 +211,10 @@ class HandModel(QObject):
             return
         self.confirmed.clear()
         self._settle(engine, f"new engine, {engine.layout_words}", Tab.LAYOUT)
+
+    def turn_round(self, rotation: Rotation) -> None:
+        """Let the engine run the other way, seen from the same end."""
+        self._settle(replace(self.settled, rotation=rotation), "running direction", Tab.LAYOUT)
 
     # Numbers -----------------------------------------------------------------------------------
 

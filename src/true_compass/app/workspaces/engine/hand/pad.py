@@ -12,6 +12,7 @@ from true_compass.app.widgets.fields import field_style, typed_number
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.makers import FAMILIES, Family, Variant
+from true_compass.core.engine import Rotation
 from true_compass.core.limits import LIMITS, EngineError
 from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_text, text_width
@@ -21,6 +22,7 @@ MOST_ROW: Final = 92.0
 HIGH: Final = 40.0
 MOST_COUNTS: Final = 18
 MOST_VARIANTS: Final = 4
+TURNS: Final = {Rotation.CLOCKWISE: "Clockwise", Rotation.ANTICLOCKWISE: "Anticlockwise"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,7 @@ class LayoutPad(Painted):
         self.families = [TabButton(look, family.word, self) for family in FAMILIES]
         self.counts = [TabButton(look, str(n), self) for n in range(1, MOST_COUNTS + 1)]
         self.variants = [TabButton(look, "variant", self) for _ in range(MOST_VARIANTS)]
+        self.turns = [TabButton(look, words, self) for words in TURNS.values()]
         self.less = DrawnButton(look, "−", self)
         self.more = DrawnButton(look, "+", self)
         self.less.setAccessibleName("1° less between the banks")
@@ -60,6 +63,8 @@ class LayoutPad(Painted):
             button.clicked.connect(self._on_count)
         for button in self.variants:
             button.clicked.connect(self._on_variant)
+        for button in self.turns:
+            button.clicked.connect(self._on_turns)
         self.less.clicked.connect(self._less)
         self.more.clicked.connect(self._more)
         self.angle.editingFinished.connect(self._on_angle)
@@ -111,6 +116,11 @@ class LayoutPad(Painted):
         for variant, button in zip(ways, self.variants, strict=False):
             if button is self.sender():
                 self._make(replace(self.wish, variant=variant))
+
+    def _on_turns(self) -> None:
+        for rotation, button in zip(TURNS, self.turns, strict=True):
+            if button is self.sender():
+                self.model.turn_round(rotation)
 
     def _less(self) -> None:
         self._make(replace(self.wish, angle_deg=self.wish.angle_deg - 1.0))
@@ -187,6 +197,13 @@ class LayoutPad(Painted):
         for x, wide, part in parts:
             part.setVisible(angled)
             part.setGeometry(self.look.scaled(x, y, wide, HIGH))
+        left = 250.0 if angled else 0.0
+        for rotation, button in zip(TURNS, self.turns, strict=True):
+            wide = text_width(button.text(), BODY, Weight.LABEL) + 26
+            button.setGeometry(self.look.scaled(left, y, wide, HIGH))
+            button.setChecked(self.model.settled.rotation is rotation)
+            button.repaint_all()
+            left += wide + 6
         sheet = field_style(self.look.theme, self.look.scale, wrong=bool(self.problem))
         if self.angle.styleSheet() != sheet:
             self.angle.setStyleSheet(sheet)
@@ -200,6 +217,10 @@ class LayoutPad(Painted):
         for place, words in enumerate(heads):
             box = QRectF(0, self._pitch * place, self.logical_width, 24)
             draw_text(p, box, words, LABEL, theme.ink, Weight.STRONG)
+        left = 250.0 if angled else 0.0
+        seen = f"Turns, seen from the {self.model.settled.seen_from.value}"
+        box = QRectF(left, 3 * self._pitch, self.logical_width - left, 24)
+        draw_text(p, box, seen, LABEL, theme.ink, Weight.STRONG)
         if self.problem:
-            box = QRectF(204, 26 + 3 * self._pitch, self.logical_width - 204, HIGH)
+            box = QRectF(0, 26 + 3 * self._pitch + HIGH, self.logical_width, 24)
             draw_text(p, box, self.problem, NOTE + 1, theme.ink, Weight.LABEL)

@@ -56,11 +56,11 @@ class EventsView(SheetView):
 
     @property
     def _middle(self) -> QPointF:
-        return QPointF(self.logical_width / 2, self.logical_height / 2 + 14)
+        return QPointF(self.logical_width / 2, self.logical_height / 2 + 10)
 
     @property
     def _radius(self) -> float:
-        return max(min(self.logical_width - 260, self.logical_height - 130) / 2, 50.0)
+        return max(min(self.logical_width - 260, self.logical_height - 142) / 2, 50.0)
 
     def _timing(self, event: Event) -> ValveTiming:
         return self.model.engine.cam.timing(event.kind)
@@ -75,7 +75,7 @@ class EventsView(SheetView):
             at_deg = event.cycle_deg(self._timing(event))
             at = self._middle + lap_direction(at_deg, sense) * self._radius
             words = f"{event.words} {self._words(event)}"
-            found.append(Grip(event, at, 13.0, words, drags=True))
+            found.append(Grip(event, at, 12.0, words, drags=True))
         return found
 
     def _words(self, event: Event) -> str:
@@ -159,9 +159,14 @@ class EventsView(SheetView):
             if kind is Kind.INTAKE:
                 p.drawPolygon(ribbon(xs[cut], ys[cut], 2.4))
             else:
-                p.drawPolygon(polygon(xs[cut], ys[cut]))
+                # Back along the base circle, so that the lobe stands on it.
+                foot_x = (middle.x() + np.sin(bearing[cut]) * base)[::-1]
+                foot_y = (middle.y() - np.cos(bearing[cut]) * base)[::-1]
+                outline = np.concatenate((xs[cut], foot_x)), np.concatenate((ys[cut], foot_y))
+                p.drawPolygon(polygon(*outline))
             nose = int(np.argmax(far))
-            at = middle + QPointF(math.sin(bearing[nose]), -math.cos(bearing[nose])) * (base + 8)
+            out = QPointF(math.sin(bearing[nose]), -math.cos(bearing[nose]))
+            at = middle + out * (base + reach * 0.45)
             colour = theme.ink if kind is Kind.INTAKE else theme.on_ink
             box = QRectF(at.x() - 20, at.y() - 12, 40, 24)
             draw_text(p, box, f"{kind.letter}1", BODY, colour, Weight.STRONG, CENTRE)
