@@ -311,6 +311,10 @@ def test_marks_are_put_on_the_rim_dragged_named_and_taken_away(open_window: Make
     page.marks.meanings[1].click()
     page.marks.fields["stamped"].setFocus()
     QTest.keyClicks(page.marks.fields["stamped"], "8 BTDC")
+    assert window.session.undo_words == "stamp of a mark"
+    window.session.undo()
+    assert engine_of(window).marks[0].stamped == ""
+    window.session.redo()
     page.marks.creeps.click()
     mark = engine_of(window).marks[0]
     assert (mark.meaning, mark.stamped, mark.can_creep) == (Meaning.FIRING, "8 BTDC", True)

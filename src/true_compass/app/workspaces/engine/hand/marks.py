@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 from functools import partial
-from typing import Final
+from typing import Any, Final
 
 from PyQt6.QtCore import QRectF, QSignalBlocker
 from PyQt6.QtGui import QPainter, QResizeEvent
@@ -86,8 +86,8 @@ class MarkForm(Painted):
     def _on_text(self, name: str, text: str) -> None:
         mark = self._chosen
         if mark is not None and (text.strip() or name != "where"):
-            change = {name: text.strip()}
-            self._put(replace(mark, **change), f"{name} of a mark")  # type: ignore[arg-type]
+            change: dict[str, Any] = {name: text.strip()}
+            self.model.name_mark(replace(mark, **change), name)
 
     def _on_meaning(self) -> None:
         mark = self._chosen

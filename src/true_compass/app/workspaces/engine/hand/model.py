@@ -366,6 +366,18 @@ class HandModel(QObject):
         else:
             self._settle(engine, words, Tab.MARKS)
 
+    def name_mark(self, mark: Mark, what: str) -> None:
+        """The words of the chosen mark, as they are typed: letters in a row are one step."""
+        marks = list(self.settled.marks)
+        marks[self.mark] = mark
+        try:
+            engine = replace(self.settled, marks=tuple(marks))
+        except EngineError as error:
+            self._refuse(error)
+            return
+        words = {"where": "place", "stamped": "stamp"}.get(what, what)
+        self.put_engine(engine, f"{words} of a mark", f"mark {self.mark} {what}")
+
     def put_engine(self, engine: Engine, words: str, field: str) -> None:
         """A figure that was typed; keystrokes in one field are one step."""
         self.live, self.clash, self._kept, self.problem = None, None, None, ""
