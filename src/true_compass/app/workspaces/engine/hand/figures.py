@@ -198,6 +198,8 @@ class FiguresForm(Painted):
 
     def _make(self, figures: tuple[Figure, ...]) -> None:
         for field in self.fields:
+            # What is typed into a field that goes is for nobody.
+            field.blockSignals(True)
             field.setParent(None)
             field.deleteLater()
         self.figures, self.fields, self.wrong = figures, [], frozenset()
