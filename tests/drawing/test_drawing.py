@@ -15,7 +15,7 @@ from true_compass.drawing.chips import Chip, figure_within, low_chip
 from true_compass.drawing.codes import fill_stroke
 from true_compass.drawing.ring import free_arcs, lap_angle_deg, lap_direction
 from true_compass.drawing.stills import MOST_BYTES, Stills
-from true_compass.drawing.text import fitted, text_width
+from true_compass.drawing.text import draw_paragraph_that_fits, fitted, paragraph_height, text_width
 from true_compass.drawing.theme import Theme, Weight, load_fonts, theme, tokens
 from true_compass.files.rigs import demo_rig
 
@@ -204,3 +204,16 @@ def test_every_token_is_read() -> None:
     )
     assert set(tokens()) == {"light", "dark", "type"}
     assert set(tokens()["type"]) == {"family", "files"}
+
+
+@pytest.mark.parametrize("height", [55.0, 60.0, 70.0, 120.0])
+def test_a_paragraph_is_written_smaller_rather_than_cut(qapp: QApplication, height: float) -> None:
+    image = QImage(151, 130, QImage.Format.Format_RGB32)
+    colours, box = theme("light"), QRectF(0, 0, 151, height)
+    p = QPainter(image)
+    words = "Find TDC and set an engine whose inside is hidden."
+    draw_paragraph_that_fits(p, box, words, 19.2, colours.ink)
+    size = p.font().pixelSize()
+    p.end()
+    assert paragraph_height(words, size, 151) <= height
+    assert size == 19 or paragraph_height(words, size + 1, 151) > height

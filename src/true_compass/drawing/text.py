@@ -126,6 +126,15 @@ def draw_paragraph(
     return p.boundingRect(box, flags, shown).bottom()
 
 
+def draw_paragraph_that_fits(
+    p: QPainter, box: QRectF, text: str, px: float, colour: QColor
+) -> None:
+    """A paragraph written smaller, down to 14 px, so that its last line is not cut."""
+    while px > NOTE and paragraph_height(text, px, box.width()) > box.height():
+        px = max(px - 1, NOTE)
+    draw_paragraph(p, box, text, px, colour)
+
+
 @contextmanager
 def texts_as_outlines() -> Iterator[None]:
     """Write outlines in place of texts, so that they look the same where the typeface is not."""

@@ -18,7 +18,7 @@ from true_compass.drawing.text import (
     LEFT,
     RIGHT,
     draw_one_of,
-    draw_paragraph,
+    draw_paragraph_that_fits,
     draw_text,
     text_width,
 )
@@ -27,6 +27,8 @@ from true_compass.session.session import SessionState
 
 LOW: Final = 200.0
 """A tile lower than this has its figure at the left of its words."""
+CRAMPED: Final = 112.0
+"""Words lower than this (nine tiles, large text) leave room for a smaller figure only."""
 MOST_BOXES: Final = 12
 
 
@@ -72,10 +74,12 @@ class TileButton(PlateButton):
     def paint_on(self, p: QPainter, box: QRectF, theme: Theme) -> None:
         """Figure, word with its key letter, title, sentence."""
         low = box.height() < LOW - 16
-        times = min(max(box.height() / 200, 1.0), 1.9)
-        grown = min(times, 1.2)
+        cramped = box.height() < CRAMPED
+        times = 0.76 if cramped else min(max(box.height() / 200, 1.0), 1.9)
+        grown = min(max(times, 1.0), 1.2)
         side = (94.0 if low else 110.0) * times
-        figure = QRectF(box.left(), box.top() + 5, side + 10, min(side, box.height()))
+        drop = (box.height() - side) / 2 if cramped else 5.0
+        figure = QRectF(box.left(), box.top() + drop, side + 10, min(side, box.height()))
         p.save()
         p.translate(figure.topLeft())
         p.scale(times, times)
@@ -84,7 +88,7 @@ class TileButton(PlateButton):
         p.restore()
         self._paint_word(p, QRectF(box.left(), box.top(), box.width(), 24), theme)
         left = box.left() + side + 18 if low else box.left()
-        y = box.top() + 26 if low else box.top() + side + 14
+        y = box.top() + (20 if cramped else 26) if low else box.top() + side + 14
         words = "Start here" if self._first else self._words
         if not low:
             told = QRectF(box.left(), y - 34, box.width(), 24)
@@ -95,11 +99,11 @@ class TileButton(PlateButton):
         else:
             told = QRectF(left, box.top(), box.right() - left - 80, 24)
             draw_one_of(p, told, (words,), BODY, theme.ink, Weight.LABEL, LEFT)
-        title = QRectF(left, y, box.right() - left, 34 * grown)
+        title = QRectF(left, y, box.right() - left, 30 if cramped else 34 * grown)
         draw_text(p, title, self._tile.title, (HEAD - 4) * grown, theme.ink, Weight.STRONG)
-        top = y + 36 * grown
-        rest = QRectF(left, top, box.right() - left, max(box.bottom() - top, 20))
-        draw_paragraph(p, rest, self._tile.sentence, BODY * grown, theme.ink2)
+        top = y + (27 if cramped else 36 * grown)
+        rest = QRectF(left, top, box.right() - left, max(box.bottom() + 6 - top, 20))
+        draw_paragraph_that_fits(p, rest, self._tile.sentence, BODY * grown, theme.ink2)
 
     def _paint_word(self, p: QPainter, box: QRectF, theme: Theme) -> None:
         word = self.entry.word
