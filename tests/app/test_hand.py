@@ -13,20 +13,21 @@ from tests.qtest import QTest
 from true_compass.app.paper.preview import Preview
 from true_compass.app.window.teller import LOCKED
 from true_compass.app.window.window import MainWindow
-from true_compass.app.workspaces.engine.hand.crank import outward
 from true_compass.app.workspaces.engine.hand.grips import Grip, GripView
 from true_compass.app.workspaces.engine.hand.heads import SEATS, VALVES
-from true_compass.app.workspaces.engine.hand.model import Event, Tab
+from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.app.workspaces.engine.hand.page import HandPage
 from true_compass.app.workspaces.engine.workspace import BY_HAND, EngineWorkspace
 from true_compass.app.workspaces.front.workspace import FrontWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
+from true_compass.core.changes import Event
 from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.makers import FAMILIES
 from true_compass.core.crank.shaping import taking
 from true_compass.core.engine import Engine, Meaning, Rotation
 from true_compass.core.items import Kind
+from true_compass.drawing.dials import crank_direction
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import rig_names
 
@@ -185,13 +186,13 @@ def test_each_drag_is_one_step_and_is_live_meanwhile(open_window: MakeWindow) ->
     view = page.throws
     middle = view._middle
     for degrees in (130.0, 140.0):
-        view.dragged(1, middle + outward(degrees) * 80, ALT, dropped=False)
+        view.dragged(1, middle + crank_direction(degrees, 1) * 80, ALT, dropped=False)
         assert page.model.engine.layout.throws[1].angle_deg == degrees
         assert engine_of(window) is before
     assert told == []
-    view.dragged(1, middle + outward(140.0) * 80, ALT, dropped=True)
+    view.dragged(1, middle + crank_direction(140.0, 1) * 80, ALT, dropped=True)
     assert engine_of(window).layout.throws[1].angle_deg == 140.0
-    drag(view, 1, middle + outward(150.0) * 80, ALT)
+    drag(view, 1, middle + crank_direction(150.0, 1) * 80, ALT)
     assert len(told) == 2
     assert window.session.undo_words == "throw 2"
     window.session.undo()
@@ -204,7 +205,7 @@ def test_a_pin_snaps_to_even_steps(open_window: MakeWindow) -> None:
     window = open_window("larch")
     page = hand(window, Tab.THROWS)
     view = page.throws
-    view.dragged(1, view._middle + outward(128.0) * 60, NONE, dropped=False)
+    view.dragged(1, view._middle + crank_direction(128.0, 1) * 60, NONE, dropped=False)
     assert page.model.engine.layout.throws[1].angle_deg == 120.0
     view.chosen = 1
     view.setFocus()
@@ -218,10 +219,10 @@ def test_banks_lean_as_mirror_images_or_alone(open_window: MakeWindow) -> None:
     window = open_window("cedar")
     page = hand(window, Tab.BANKS)
     view = page.banks
-    drag(view, 1, view._middle + outward(50.0) * 100)
+    drag(view, 1, view._middle + crank_direction(50.0, 1) * 100)
     angles = [bank.angle_deg for bank in engine_of(window).layout.banks]
     assert angles == [-50.0, 50.0]
-    drag(view, 1, view._middle + outward(52.0) * 100, SHIFT)
+    drag(view, 1, view._middle + crank_direction(52.0, 1) * 100, SHIFT)
     assert [bank.angle_deg for bank in engine_of(window).layout.banks] == [-50.0, 52.0]
     view.chosen = 0
     QTest.keyClick(view, Key.Key_Down)
@@ -302,11 +303,11 @@ def test_marks_are_put_on_the_rim_dragged_named_and_taken_away(open_window: Make
     window.session.edit(replace(engine_of(window), marks=()))
     page = hand(window, Tab.MARKS)
     view = page.damper
-    rim = view._middle + outward(-20.0) * view._radius
+    rim = view._middle + crank_direction(-20.0, 1) * view._radius
     QTest.mouseClick(view, LEFT, NONE, rim.toPoint())
     (mark,) = engine_of(window).marks
     assert mark.angle_deg == pytest.approx(20.0, abs=1.0)
-    drag(view, 0, view._middle + outward(8.0) * view._radius)
+    drag(view, 0, view._middle + crank_direction(8.0, 1) * view._radius)
     assert engine_of(window).marks[0].angle_deg == pytest.approx(352.0, abs=1.0)
     page.marks.meanings[1].click()
     page.marks.fields["stamped"].setFocus()
@@ -355,7 +356,7 @@ def test_a_locked_engine_stays_as_it_is(open_window: MakeWindow) -> None:
     window.session.edit(replace(engine_of(window), bore_mm=90.0), words="bore")
     window.teller.toggle_lock()
     before = engine_of(window)
-    drag(page.banks, 1, page.banks._middle + outward(50.0) * 100)
+    drag(page.banks, 1, page.banks._middle + crank_direction(50.0, 1) * 100)
     assert window.note.text == LOCKED
     window.teller.undo()
     page.pad.families[0].click()

@@ -50,6 +50,15 @@ def signed_difference_deg(to_deg: Floats, from_deg: Floats) -> Floats:
     return wrap_deg(to_deg - from_deg + half) - half
 
 
+def apart_deg(one_deg: float, other_deg: float) -> float:
+    """How far two angles of a turn are apart, in [0, 180].
+
+    >>> apart_deg(350.0, 10.0)
+    20.0
+    """
+    return abs((one_deg - other_deg + TURN_DEG / 2) % TURN_DEG - TURN_DEG / 2)
+
+
 def degrees_on(to_deg: float, from_deg: float) -> float:
     """Degrees to turn in the running direction from one place to another, in [0, 720).
 

@@ -294,7 +294,7 @@ class Engine:
         count = len(self.layout.on_bank(bank))
         words = self.head.pattern.split()
         if len(words) > 1:
-            return words[sum(bool(self.layout.on_bank(before)) for before in range(bank))]
+            return words[self.layout.banks_in_use.index(bank)]
         pattern = (words[0] if words else "IE" * count)[: 2 * count]
         return pattern[::-1] if self.head.mirrored and bank == 1 else pattern
 
@@ -436,8 +436,8 @@ def check_valves(engine: Engine) -> None:
 
 def check_pattern(engine: Engine, words: list[str]) -> None:
     """Raise unless a word for all heads, or a word for each, fits its cylinders."""
-    banks = [len(engine.layout.on_bank(bank)) for bank in range(len(engine.layout.banks))]
-    heads = [count for count in banks if count]
+    layout = engine.layout
+    heads = [len(layout.on_bank(bank)) for bank in layout.banks_in_use]
     if len(words) > 1 and len(words) != len(heads):
         raise EngineError(
             "pattern",

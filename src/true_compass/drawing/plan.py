@@ -45,7 +45,7 @@ class HeadBox:
 
 def head_boxes(layout: Layout, box: QRectF) -> list[HeadBox]:
     """Heads one above the other with the front at the left; painting and pressing go by it."""
-    banks = [bank for bank in range(len(layout.banks)) if layout.on_bank(bank)]
+    banks = layout.banks_in_use
     high = min((box.height() - HEAD_GAP * (len(banks) - 1)) / len(banks), 118.0)
     longest = max(len(layout.on_bank(bank)) for bank in banks)
     left = box.left() + 92
@@ -144,7 +144,7 @@ def paint_valve(p: QPainter, valve: QRectF, letter: str, number: str, theme: The
 def paint_front(p: QPainter, box: QRectF, rig: Rig, theme: Theme, stills: Stills) -> None:
     """The first cylinder of each bank at its true angle, and the pins by throw."""
     layout, sense = rig.engine.layout, sense_of(rig.engine)
-    first = [layout.on_bank(bank)[0] for bank in range(len(layout.banks)) if layout.on_bank(bank)]
+    first = [layout.on_bank(bank)[0] for bank in layout.banks_in_use]
     bearings = [sense * float(layout.bank_deg[cylinder - 1]) for cylinder in first]
     scale = ArmScale(rig)
     extent = scale.extent(bearings)

@@ -89,4 +89,6 @@ def when_words(then: datetime, now: datetime) -> str:
         return f"yesterday at {clock}"
     if days < 7:
         return f"on {then:%A}"
-    return f"on {then.day} {then:%B}" + (f" {then.year}" if then.year != now.year else "")
+    if then.year == now.year:
+        return f"on {then.day} {then:%B}"
+    return f"on {then.day} {then:%B} {then.year}"

@@ -63,17 +63,17 @@ class Remembered:
     fits: Callable[[Any], bool] = _is_number
 
 
-CHECKS: Final[dict[str, tuple[Any, Callable[[Any], bool]]]] = {
-    "engine.rig": ("", _is_text),
-    "engine.path": ("", _is_text),
-    "engine.digest": ("", _is_text),
-    "engine.crank_deg": (0.0, _is_number),
-    "look.dark": (False, _is_yes_or_no),
-    "look.chosen": (False, _is_yes_or_no),
-    "look.text_percent": (100, _is_size),
-    "look.still": (False, _is_yes_or_no),
-    "window.geometry": ("", _is_bytes),
-    "recent": ([], _is_list),
+CHECKS: Final[dict[str, Remembered]] = {
+    "engine.rig": Remembered("", _is_text),
+    "engine.path": Remembered("", _is_text),
+    "engine.digest": Remembered("", _is_text),
+    "engine.crank_deg": Remembered(0.0),
+    "look.dark": Remembered(False, _is_yes_or_no),
+    "look.chosen": Remembered(False, _is_yes_or_no),
+    "look.text_percent": Remembered(100, _is_size),
+    "look.still": Remembered(False, _is_yes_or_no),
+    "window.geometry": Remembered("", _is_bytes),
+    "recent": Remembered([], _is_list),
 }
 """Every key with its usual value and what a value must be."""
 
@@ -83,7 +83,7 @@ class Settings:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._values = {key: usual for key, (usual, _) in CHECKS.items()}
+        self._values = {key: of.usual for key, of in CHECKS.items()}
         self._changed: dict[str, Any] = {}
         self._held: dict[str, Any] = {}
         held = store.read(FILE)
@@ -94,7 +94,7 @@ class Settings:
         if not isinstance(held, dict):
             self._store.set_aside(FILE)
             return
-        odd = [key for key, (_, fits) in CHECKS.items() if key in held and not fits(held[key])]
+        odd = [key for key, of in CHECKS.items() if key in held and not of.fits(held[key])]
         if odd:
             self._store.set_aside(FILE)
             names = ", ".join(odd)

@@ -153,6 +153,11 @@ class Layout:
         rows = [row for row, seat in enumerate(self.seats) if seat.bank == bank]
         return tuple(row + 1 for row in sorted(rows, key=lambda row: self.seats[row].throw))
 
+    @property
+    def banks_in_use(self) -> tuple[int, ...]:
+        """The banks (from 0) that have cylinders."""
+        return tuple(sorted({seat.bank for seat in self.seats}))
+
 
 def turned_about(layout: Layout) -> Layout:
     """The same cylinders with cylinder 1 at the other end: every TDC stays, every place changes."""

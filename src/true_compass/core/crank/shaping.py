@@ -8,9 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-import numpy as np
-
-from true_compass.core.angles import CYCLE_DEG, TURN_DEG, signed_difference_deg
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, apart_deg
 from true_compass.core.crank.firing import (
     SAME_DEG,
     Failure,
@@ -96,6 +94,14 @@ def taking(engine: Engine, layout: Layout, order: Sequence[int]) -> Engine:
 # Throws and banks ----------------------------------------------------------------------------
 
 
+def even_step_deg(layout: Layout) -> float:
+    """The step between even pins: 720/n, or an even part of it where that is more than 90°."""
+    step_deg = CYCLE_DEG / layout.cylinder_count
+    while step_deg > 90.0:
+        step_deg /= 2.0
+    return step_deg
+
+
 def snapped_deg(layout: Layout, angle_deg: float) -> float:
     """A pin's angle on the nearest even step, 720/n or a half of it: whole firing intervals.
 
@@ -103,9 +109,7 @@ def snapped_deg(layout: Layout, angle_deg: float) -> float:
     >>> snapped_deg(inline(6).layout, 232.0)
     240.0
     """
-    step_deg = CYCLE_DEG / layout.cylinder_count
-    while step_deg > 90.0:
-        step_deg /= 2.0
+    step_deg = even_step_deg(layout)
     return round(angle_deg / step_deg) * step_deg % TURN_DEG
 
 
@@ -128,11 +132,10 @@ def throws_changed_about(layout: Layout, one: int, other: int) -> Layout:
 def throws_at(layout: Layout, angle_deg: float, but: int, within_deg: float = 12.0) -> list[int]:
     """Throws (from 0) whose pins stand at an angle, the nearest first; `but` is left out."""
     away = [
-        (abs(float(signed_difference_deg(np.array(throw.angle_deg), np.array(angle_deg)))), place)
+        (apart_deg(throw.angle_deg, angle_deg), place)
         for place, throw in enumerate(layout.throws)
         if place != but
     ]
-    away = [(min(off, TURN_DEG - off), place) for off, place in away]
     return [place for off, place in sorted(away) if off <= within_deg]
 
 
@@ -192,6 +195,22 @@ class NextFiring:
         return not self.why
 
 
+def fired_deg(layout: Layout, begun: Sequence[int]) -> list[tuple[int, float]]:
+    """Cylinders of an order that was begun, each with the angle at which it fires.
+
+    >>> from true_compass.core.crank.makers import inline
+    >>> fired_deg(inline(4).layout, (1, 3, 4))
+    [(1, 0.0), (3, 180.0), (4, 360.0)]
+    """
+    found: list[tuple[int, float]] = []
+    here_deg = 0.0
+    for cylinder in begun:
+        if found:
+            here_deg = _next_tdc_deg(float(layout.tdc_deg[cylinder - 1]), here_deg) or here_deg
+        found.append((cylinder, here_deg))
+    return found
+
+
 def next_firings(layout: Layout, begun: Sequence[int]) -> list[NextFiring]:
     """For each cylinder that is not in an order yet: when it would fire next, or why it cannot.
 
@@ -201,9 +220,8 @@ def next_firings(layout: Layout, begun: Sequence[int]) -> list[NextFiring]:
     >>> [n.cylinder for n in next_firings(inline(4).layout, (1,)) if n.possible]
     [2, 3]
     """
-    tdc_deg, here_deg = layout.tdc_deg.tolist(), 0.0
-    for cylinder in begun[1:]:
-        here_deg = _next_tdc_deg(tdc_deg[cylinder - 1], here_deg) or here_deg
+    tdc_deg = layout.tdc_deg.tolist()
+    here_deg = fired_deg(layout, begun)[-1][1] if begun else 0.0
     left = [c for c in range(1, len(tdc_deg) + 1) if c not in begun]
     return [_judged(tdc_deg, cylinder, left, here_deg, begun) for cylinder in left]
 

@@ -15,8 +15,9 @@ MOST_DRAWN = 4
 def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
     """Discs with numbers on a head, and below each its two valves."""
     layout = state.engine.layout
-    shown = layout.on_bank(0)[:MOST_DRAWN]
-    pattern = state.engine.valves_along(0)
+    bank = layout.banks_in_use[0]
+    shown = layout.on_bank(bank)[:MOST_DRAWN]
+    pattern = state.engine.valves_along(bank)
     pitch = min((box.width() - 12) / max(len(shown), 1), 36.0)
     head = QRectF(box.left(), box.center().y() - 14, pitch * len(shown) + 10, 46)
     rounded(p, head, 5, theme.sheet, flat_pen(theme.ink, 2.0))

@@ -22,6 +22,7 @@ FULL_WIDTH: Final = 1100.0
 FULL_HEIGHT: Final = 560.0
 EDGE: Final = 16.0
 LEFT: Final = 384.0
+TOP: Final = 54.0
 GAP: Final = 9.0
 MOST_RECENT: Final = 4
 ROW: Final = 62.0
@@ -70,7 +71,6 @@ class FrontWorkspace(Workspace):
         desk.bridge.engine_changed.connect(self._on_change)
         desk.bridge.turned.connect(self._on_change)
         look.changed.connect(self._arrange)
-        self._take_stock()
 
     @property
     def first_start(self) -> bool:
@@ -189,16 +189,13 @@ class FrontWorkspace(Workspace):
         if full:
             self._arrange_left()
         left = EDGE + LEFT + 24 if full else EDGE
-        self._arrange_tiles(left, self._top())
+        self._arrange_tiles(left, TOP)
         if not full:
             self._arrange_foot()
         # Only what has no place goes: hiding all for a moment would lose the keyboard's place.
         for button in self.findChildren(QAbstractButton):
             button.setVisible(button in self._placed)
         self.update()
-
-    def _top(self) -> float:
-        return 54.0
 
     def _foot(self) -> float:
         return 0.0 if self.full else 56.0

@@ -14,8 +14,10 @@ from true_compass.app.workspaces.engine.hand.grips import (
     paint_grip,
 )
 from true_compass.app.workspaces.engine.hand.model import Tab
-from true_compass.core.crank.shaping import snapped_deg
+from true_compass.core.angles import apart_deg
+from true_compass.core.crank.shaping import even_step_deg, snapped_deg
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
+from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import BODY, LEAD, Weight
@@ -24,15 +26,16 @@ SAME_DEG: Final = 8.0
 """Pins nearer to each other than this stand one outside the other."""
 
 
-def outward(bearing_deg: float) -> QPointF:
-    """Unit vector to a bearing, 0 at the top, clockwise."""
-    turned = math.radians(bearing_deg)
-    return QPointF(math.sin(turned), -math.cos(turned))
-
-
 def bearing_of(at: QPointF, middle: QPointF) -> float:
     """Bearing of a point about a centre, in degrees."""
     return math.degrees(math.atan2(at.x() - middle.x(), middle.y() - at.y()))
+
+
+def crowd_of(angle_deg: float, seen: list[float]) -> int:
+    """How many of the angles `seen` so far a new one stands with; it is added to them."""
+    crowd = sum(apart_deg(angle_deg, other) < SAME_DEG for other in seen)
+    seen.append(angle_deg)
+    return crowd
 
 
 class ThrowsView(GripView):
@@ -61,10 +64,8 @@ class ThrowsView(GripView):
             at_deg = throw.angle_deg
             if self.held == place and self.held_deg is not None:
                 at_deg = self.held_deg
-            crowd = sum(abs((at_deg - other + 180.0) % 360.0 - 180.0) < SAME_DEG for other in seen)
-            seen.append(at_deg)
-            far = reach + crowd * (2 * radius + 2)
-            at = self._middle + outward(at_deg * sense) * far
+            far = reach + crowd_of(at_deg, seen) * (2 * radius + 2)
+            at = self._middle + crank_direction(at_deg, sense) * far
             second = ", second crank" if throw.second_crank else ""
             words = f"pin {place + 1} at {throw.angle_deg:.4g}°{second}"
             found.append(Grip(place, at, radius, words, drags=True))
@@ -93,10 +94,7 @@ class ThrowsView(GripView):
         layout = self.model.layout
         here = layout.throws[key].angle_deg
         fine = how & (Modifier.ShiftModifier | Modifier.AltModifier)
-        step = 720.0 / layout.cylinder_count
-        while step > 90.0:
-            step /= 2.0
-        goal = here + steps if fine else snapped_deg(layout, here + steps * step)
+        goal = here + steps if fine else snapped_deg(layout, here + steps * even_step_deg(layout))
         self.model.move_throw(key, goal % 360.0, live=False)
 
     def paint(self, p: QPainter) -> None:
@@ -107,7 +105,7 @@ class ThrowsView(GripView):
         p.drawEllipse(middle, radius, radius)
         sense = sense_of(self.model.engine)
         for quarter in (0, 90, 180, 270):
-            out = outward(quarter * sense)
+            out = crank_direction(quarter, sense)
             tip = middle + out * (radius + 2)
             side = QPointF(-out.y(), out.x())
             p.setBrush(theme.sheet)
@@ -149,11 +147,7 @@ class BanksView(GripView):
     def _banks(self) -> list[tuple[int, float]]:
         """Banks with cylinders, each with its bearing on the screen."""
         layout, sense = self.model.layout, sense_of(self.model.engine)
-        return [
-            (bank, record.angle_deg * sense)
-            for bank, record in enumerate(layout.banks)
-            if layout.on_bank(bank)
-        ]
+        return [(bank, layout.banks[bank].angle_deg * sense) for bank in layout.banks_in_use]
 
     @property
     def _reach(self) -> float:
@@ -167,7 +161,7 @@ class BanksView(GripView):
         return [
             Grip(
                 bank,
-                self._middle + outward(bearing) * self._reach,
+                self._middle + crank_direction(bearing, 1) * self._reach,
                 18.0,
                 f"bank {layout.banks[bank].name} at {layout.banks[bank].angle_deg:.4g}°",
                 drags=True,
@@ -209,7 +203,7 @@ class BanksView(GripView):
         for grip in self.grips():
             bearing = dict(banks)[int(str(grip.key))]
             name = self.model.layout.banks[int(str(grip.key))].name
-            along = outward(bearing + 90.0)
+            along = crank_direction(bearing + 90.0, 1)
             paint_grip(p, grip, name, theme, held=grip.key == self.held, along=along)
         self.paint_chosen(p)
 
@@ -237,7 +231,7 @@ class BanksView(GripView):
         p.drawArc(box, round((90 - max(one, other)) * 16), round(between * 16))
         words = f"{between:.4g}°"
         wide = text_width(words, LEAD, Weight.STRONG) + 18
-        at = middle + outward((one + other) / 2) * radius
+        at = middle + crank_direction((one + other) / 2, 1) * radius
         plate = QRectF(at.x() - wide / 2, at.y() - 15, wide, 30)
         rounded(p, plate, 4, theme.sheet, flat_pen(theme.hair, 1.4))
         draw_text(p, plate, words, LEAD, theme.ink, Weight.STRONG, CENTRE)

@@ -13,7 +13,7 @@ from true_compass.app.widgets.fields import field_style, typed_number
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.layout import Layout
-from true_compass.core.crank.shaping import Clash, reshaped
+from true_compass.core.crank.shaping import Clash, reshaped, with_bank, with_throw
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
@@ -60,10 +60,8 @@ def _on(engine: Engine, layout: Layout) -> Engine:
 
 def _throw(place: int) -> Figure:
     def put(engine: Engine, text: str) -> Engine:
-        angle = parse_number(f"throw {place + 1}", text) % 360.0
-        throws = list(engine.layout.throws)
-        throws[place] = replace(throws[place], angle_deg=angle)
-        return _on(engine, replace(engine.layout, throws=tuple(throws)))
+        angle = parse_number(f"throw {place + 1}", text)
+        return _on(engine, with_throw(engine.layout, place, angle))
 
     def show(layout: Layout) -> str:
         return _number(layout.throws[place].angle_deg)
@@ -74,9 +72,8 @@ def _throw(place: int) -> Figure:
 
 def _bank(place: int, name: str) -> Figure:
     def put(engine: Engine, text: str) -> Engine:
-        banks = list(engine.layout.banks)
-        banks[place] = replace(banks[place], angle_deg=parse_number(f"bank {name}", text))
-        return _on(engine, replace(engine.layout, banks=tuple(banks)))
+        angle = parse_number(f"bank {name}", text)
+        return _on(engine, with_bank(engine.layout, place, angle, alone=True))
 
     def show(layout: Layout) -> str:
         return _number(layout.banks[place].angle_deg)
@@ -136,7 +133,7 @@ def _name() -> Figure:
 def figures_of(engine: Engine) -> tuple[Figure, ...]:
     """The figures of an engine, those that it has."""
     layout = engine.layout
-    banks = [bank for bank in range(len(layout.banks)) if layout.on_bank(bank)]
+    banks = layout.banks_in_use
     throws = range(len(layout.throws)) if len(layout.throws) <= MOST_THROWS else ()
     crank = [_throw(place) for place in throws]
     leaning = [_bank(bank, layout.banks[bank].name) for bank in banks]
@@ -166,7 +163,6 @@ class FiguresForm(Painted):
         self.wrong: frozenset[str] = frozenset()
         self.setObjectName("figures")
         self.setAccessibleName("Exact figures")
-        model.changed.connect(self.follow)
         look.changed.connect(self._arrange)
 
     def follow(self) -> None:

@@ -3,7 +3,6 @@
 A radial is seen from the front, as a star.
 """
 
-import math
 from collections.abc import Hashable
 from typing import Final
 
@@ -15,6 +14,7 @@ from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.core.crank.layout import Form, Seat
 from true_compass.core.crank.shaping import NextFiring
 from true_compass.drawing.codes import flat_pen
+from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.plan import (
     HeadBox,
     head_boxes,
@@ -38,11 +38,7 @@ class HeadsView(GripView):
 
     @property
     def _star(self) -> bool:
-        return self.model.layout.form is Form.RADIAL or len(self._heads_count()) > 4
-
-    def _heads_count(self) -> list[int]:
-        layout = self.model.layout
-        return [bank for bank in range(len(layout.banks)) if layout.on_bank(bank)]
+        return self.model.layout.form is Form.RADIAL or len(self.model.layout.banks_in_use) > 4
 
     def _heads(self) -> list[HeadBox]:
         box = QRectF(0, 20, self.logical_width, self.logical_height - 62)
@@ -75,8 +71,7 @@ class HeadsView(GripView):
         reach = min(self.logical_width, self.logical_height) / 2 - 34
         found = []
         for seat in layout.seats:
-            turned = math.radians(layout.banks[seat.bank].angle_deg * sense)
-            out = QPointF(math.sin(turned), -math.cos(turned))
+            out = crank_direction(layout.banks[seat.bank].angle_deg, sense)
             row = reach - 44.0 * seat.throw
             radius = 18.0 if layout.cylinder_count <= 12 else 14.0
             found.append(Grip((SEATS, seat), middle + out * row, radius, self._seat_words(seat)))
@@ -91,8 +86,10 @@ class HeadsView(GripView):
         if self._star:
             return f"at {layout.banks[seat.bank].angle_deg:.4g}°"
         at = row.index(self._cylinder(seat)) + 1
-        bank = f"bank {layout.banks[seat.bank].name}, " if len(self._heads_count()) > 1 else ""
-        return f"{bank}place {at} from the front"
+        place = f"place {at} from the front"
+        if len(layout.banks_in_use) == 1:
+            return place
+        return f"bank {layout.banks[seat.bank].name}, {place}"
 
     def _seat_words(self, seat: Seat) -> str:
         number = self.model.number_of(seat)
@@ -127,7 +124,6 @@ class HeadsView(GripView):
         elif self.model.tab is Tab.NUMBERS:
             self.model.number(seat)
         else:
-            # On the other pages a valve can still be swapped where it is drawn.
             self.model.show_tab(Tab.NUMBERS)
 
     def pressed_beside(self, at: QPointF, how: Modifier) -> None:

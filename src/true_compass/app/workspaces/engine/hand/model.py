@@ -5,14 +5,15 @@ as one step of undo. What the firing order forbids stays drawn as a clash, and t
 last good engine.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from enum import Enum
+from functools import partial
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
-from true_compass.core.changes import with_order, with_valves_swapped
+from true_compass.core.changes import Event, with_event, with_order, with_valves_swapped
 from true_compass.core.crank.firing import Groups
 from true_compass.core.crank.layout import Layout, Seat
 from true_compass.core.crank.makers import Family, Variant, family_of
@@ -29,9 +30,7 @@ from true_compass.core.crank.shaping import (
     with_throw,
 )
 from true_compass.core.engine import Engine, Mark, Rotation
-from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
-from true_compass.core.valves.cam import ValveTiming
 
 
 class Tab(Enum):
@@ -46,54 +45,6 @@ class Tab(Enum):
     ORDER = "Order"
     MARKS = "Marks"
     SIZES = "Sizes"
-
-
-class Event(Enum):
-    """One of the four events: the kind of valve, and whether it opens."""
-
-    INTAKE_OPENS = (Kind.INTAKE, True)
-    INTAKE_CLOSES = (Kind.INTAKE, False)
-    EXHAUST_OPENS = (Kind.EXHAUST, True)
-    EXHAUST_CLOSES = (Kind.EXHAUST, False)
-
-    @property
-    def kind(self) -> Kind:
-        """Intake or exhaust."""
-        return self.value[0]
-
-    @property
-    def opens(self) -> bool:
-        """Whether the valve opens there."""
-        return self.value[1]
-
-    @property
-    def words(self) -> str:
-        """`I opens`, `E closes`."""
-        return f"{self.kind.letter} opens" if self.opens else f"{self.kind.letter} closes"
-
-    def cycle_deg(self, timing: ValveTiming) -> float:
-        """Where it is on the cylinder's cycle, 0 at compression TDC."""
-        if self.kind is Kind.INTAKE:
-            before, after = 360.0, 540.0
-        else:
-            before, after = 180.0, 360.0
-        if self.opens:
-            return before - timing.opens_before_deg
-        return after + timing.closes_after_deg
-
-    def moved(self, timing: ValveTiming, cycle_deg: float) -> ValveTiming:
-        """The timing with this event at another place of the cycle."""
-        by_deg = (cycle_deg - self.cycle_deg(timing) + 360.0) % 720.0 - 360.0
-        if self.opens:
-            return replace(timing, opens_before_deg=timing.opens_before_deg - by_deg)
-        return replace(timing, closes_after_deg=timing.closes_after_deg + by_deg)
-
-
-def has_plain_events(engine: Engine) -> bool:
-    """Whether the lobes are from events, and not from a card, a table or suction."""
-    cam = engine.cam
-    plain = all(t.table is None and not t.suction for t in (cam.intake, cam.exhaust))
-    return engine.card is None and plain
 
 
 class HandModel(QObject):
@@ -127,7 +78,7 @@ class HandModel(QObject):
     @property
     def engine(self) -> Engine:
         """The engine that is drawn: as it is dragged, or as it is set."""
-        return self.live or self._session.state.engine
+        return self.live or self.settled
 
     @property
     def settled(self) -> Engine:
@@ -166,8 +117,23 @@ class HandModel(QObject):
         self.problem = f"{error.field} {error}."
         self.changed.emit()
 
+    def _change(
+        self, make: Callable[[], Engine], words: str, tab: Tab, *, live: bool = False
+    ) -> None:
+        """Make another engine and settle it, or only draw it while a hand has hold of it."""
+        try:
+            engine = make()
+        except EngineError as error:
+            self._refuse(error)
+            return
+        if not live:
+            self._settle(engine, words, tab)
+            return
+        self.problem, self.live = "", engine
+        self.moved.emit(tab)
+
     def _take_layout(self, layout: Layout, words: str, tab: Tab, *, live: bool) -> None:
-        base = self._session.state.engine
+        base = self.settled
         try:
             found = reshaped(base, layout)
         except EngineError as error:
@@ -233,10 +199,7 @@ class HandModel(QObject):
         if seats == self.engine.layout.seats:
             self.confirmed.add(Tab.NUMBERS)
             return
-        try:
-            self._settle(renumbered(self.engine, seats), "numbers", Tab.NUMBERS)
-        except EngineError as error:
-            self._refuse(error)
+        self._change(partial(renumbered, self.engine, seats), "numbers", Tab.NUMBERS)
 
     def number_of(self, seat: Seat) -> str:
         """The number that a seat shows; nothing where it has none yet."""
@@ -266,7 +229,7 @@ class HandModel(QObject):
     @property
     def _base(self) -> Layout:
         """What a drag starts from: a layout that was left in conflict, or the one as set."""
-        return self._kept or self._session.state.engine.layout
+        return self._kept or self.settled.layout
 
     def move_bank(self, bank: int, angle_deg: float, *, alone: bool, live: bool) -> None:
         """Lean a bank (from 0) over; two banks move as mirror images unless `alone`."""
@@ -277,16 +240,12 @@ class HandModel(QObject):
 
     # A clash, and the ways out -----------------------------------------------------------------
 
-    def put_back(self) -> None:
-        """The layout as it was."""
-        self.let_go()
-
     def take_nearest(self) -> None:
         """Keep the layout, and fire in the nearest order that it allows."""
         clash = self.clash
         if clash is not None:
-            engine = taking(self._session.state.engine, clash.layout, clash.nearest)
-            self._settle(engine, "throws and order", Tab.THROWS)
+            make = partial(taking, self.settled, clash.layout, clash.nearest)
+            self._change(make, "throws and order", Tab.THROWS)
 
     # Valves and events -------------------------------------------------------------------------
 
@@ -295,27 +254,13 @@ class HandModel(QObject):
         layout = self.engine.layout
         cylinders = layout.on_bank(layout.seats[cylinder - 1].bank) if head else (cylinder,)
         words = "valves of a head" if head else f"valves of cylinder {cylinder}"
-        try:
-            self._settle(with_valves_swapped(self.engine, cylinders), words, Tab.VALVES)
-        except EngineError as error:
-            self._refuse(error)
+        make = partial(with_valves_swapped, self.engine, cylinders)
+        self._change(make, words, Tab.VALVES)
 
     def move_event(self, event: Event, cycle_deg: float, *, live: bool) -> None:
         """Let a valve open or close at another place of the cycle."""
-        base = self._session.state.engine
-        timing = event.moved(base.cam.timing(event.kind), cycle_deg)
-        cam = base.cam.with_timing(event.kind, replace(timing, centreline_deg=None))
-        try:
-            engine = replace(base, cam=cam)
-        except EngineError as error:
-            self._refuse(error)
-            return
-        self.problem = ""
-        if live:
-            self.live = engine
-            self.moved.emit(Tab.EVENTS)
-        else:
-            self._settle(engine, f"events, {event.words}", Tab.EVENTS)
+        make = partial(with_event, self.settled, event, cycle_deg)
+        self._change(make, f"events, {event.words}", Tab.EVENTS, live=live)
 
     # Order -------------------------------------------------------------------------------------
 
@@ -347,24 +292,14 @@ class HandModel(QObject):
 
     def take_order(self, groups: Groups) -> None:
         """Let the engine fire in an order."""
-        self.confirmed.add(Tab.ORDER)
-        self._settle(with_order(self.engine, groups), "firing order", Tab.ORDER)
+        self._change(partial(with_order, self.engine, groups), "firing order", Tab.ORDER)
 
     # Marks -------------------------------------------------------------------------------------
 
     def put_marks(self, marks: Sequence[Mark], words: str, *, live: bool = False) -> None:
         """Other marks on damper, flywheel or cam."""
-        try:
-            engine = replace(self._session.state.engine, marks=tuple(marks))
-        except EngineError as error:
-            self._refuse(error)
-            return
-        self.problem = ""
-        if live:
-            self.live = engine
-            self.moved.emit(Tab.MARKS)
-        else:
-            self._settle(engine, words, Tab.MARKS)
+        make = partial(replace, self.settled, marks=tuple(marks))
+        self._change(make, words, Tab.MARKS, live=live)
 
     def name_mark(self, mark: Mark, what: str) -> None:
         """The words of the chosen mark, as they are typed: letters in a row are one step."""

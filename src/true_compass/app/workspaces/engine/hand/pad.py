@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, TabButton
@@ -70,7 +70,6 @@ class LayoutPad(Painted):
         self.angle.editingFinished.connect(self._on_angle)
         model.changed.connect(self._follow)
         look.changed.connect(self._arrange)
-        self._follow()
 
     @staticmethod
     def _wish_of(model: HandModel) -> Wish:
@@ -82,7 +81,9 @@ class LayoutPad(Painted):
         return Wish(family, count, between or family.angle_of(count), variants[0])
 
     def _follow(self) -> None:
-        """Show the family and the count of the engine that is open."""
+        """Show the family and the count of the engine that is open, while anybody looks."""
+        if not self.isVisible():
+            return
         now = self._wish_of(self.model)
         if (now.family, now.count) != (self.wish.family, self.wish.count):
             self.wish = now
@@ -155,6 +156,11 @@ class LayoutPad(Painted):
         return max(min(MOST_ROW, (self.logical_height - 30 - HIGH) / 3), 66.0)
 
     # Places ------------------------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Another engine may have been opened meanwhile."""
+        super().showEvent(event)
+        self._follow()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Place the buttons."""

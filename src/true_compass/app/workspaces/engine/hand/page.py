@@ -109,7 +109,6 @@ class HandPage(Painted):
         self.model.told.connect(self.arrange)
         desk.bridge.saved.connect(self.update)
         look.changed.connect(self.arrange)
-        self._show()
 
     @property
     def full(self) -> bool:
@@ -134,8 +133,6 @@ class HandPage(Painted):
     def came_to_front(self) -> None:
         """Show what is true now."""
         self._show()
-        self.figures.follow()
-        self.marks.follow()
 
     def focus_first(self) -> QWidget:
         """The drawing that the open tab works at."""

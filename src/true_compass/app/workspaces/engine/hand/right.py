@@ -6,27 +6,29 @@ from dataclasses import replace
 from typing import Final
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspaces.engine.hand.crank import bearing_of, outward
+from true_compass.app.workspaces.engine.hand.crank import bearing_of, crowd_of
 from true_compass.app.workspaces.engine.hand.grips import (
     Grip,
     GripView,
     Modifier,
     paint_grip,
 )
-from true_compass.app.workspaces.engine.hand.model import Event, HandModel, Tab, has_plain_events
+from true_compass.app.workspaces.engine.hand.model import HandModel, Tab
 from true_compass.core.angles import CYCLE_DEG, Floats
-from true_compass.core.crank.shaping import clash_words, order_words
+from true_compass.core.changes import Event, has_plain_events
+from true_compass.core.crank.shaping import clash_words, fired_deg, order_words
 from true_compass.core.engine import Mark, Meaning, Shaft
 from true_compass.core.items import Kind
 from true_compass.core.valves.cam import ValveTiming
 from true_compass.core.valves.lobe import profiles_of
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, polygon, ribbon
+from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.ring import lap_angle_deg, lap_direction, sense_of
 from true_compass.drawing.text import (
     CENTRE,
@@ -218,10 +220,8 @@ class DamperView(SheetView):
         sense, found = sense_of(self.model.engine), []
         seen: list[float] = []
         for number, mark, angle in self._places():
-            crowd = sum(abs((angle - other + 180) % 360 - 180) < 8 for other in seen)
-            seen.append(angle)
-            far = self._radius - 4 - 28.0 * crowd
-            at = self._middle + outward(-angle * sense) * far
+            far = self._radius - 4 - 28.0 * crowd_of(angle, seen)
+            at = self._middle + crank_direction(-angle, sense) * far
             words = f"{mark.label}: {mark.meaning.value} at {angle:.4g}°"
             found.append(Grip(number, at, 13.0, words, drags=True))
         return found
@@ -347,25 +347,18 @@ class OrderRing(Painted):
         if not model.ordering:
             offsets = model.engine.firing_offsets_deg.tolist()
             return [(cylinder, offsets[cylinder - 1]) for cylinder in model.engine.cylinders]
-        here, found = 0.0, [(model.ordering[0], 0.0)]
-        for cylinder in model.ordering[1:]:
-            own = float(model.layout.tdc_deg[cylinder - 1])
-            here = own if own > here + 0.01 else own + 360.0
-            found.append((cylinder, here))
-        return found
+        return fired_deg(model.layout, model.ordering)
 
 
 class ClashView(Painted):
     """What cannot be, where it stands in the cycle, and the ways out as buttons."""
-
-    left_out = pyqtSignal()
 
     def __init__(self, model: HandModel, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self.model = model
         self.back = DrawnButton(look, "", self)
         self.nearest = DrawnButton(look, "", self)
-        self.back.clicked.connect(model.put_back)
+        self.back.clicked.connect(model.let_go)
         self.nearest.clicked.connect(model.take_nearest)
         self.setObjectName("clash")
         model.changed.connect(self._show)
@@ -387,8 +380,12 @@ class ClashView(Painted):
             even = f"nearest of the {clash.even_count} even orders that this crank allows"
             told = even if clash.even_count > 1 else "the nearest order that this crank allows"
             self.nearest.set_words(f"Keep it, take {order_words(clash.nearest)}", told)
-        self._place()
         self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Place the ways out."""
+        super().resizeEvent(event)
+        self._place()
 
     def _place(self) -> None:
         put, wide = self.look.scaled, self.logical_width - 40
@@ -401,7 +398,6 @@ class ClashView(Painted):
         clash, theme = self.model.clash, self.look.theme
         if clash is None:
             return
-        self._place()
         edge = QRectF(0, 0, self.logical_width, self.logical_height)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(flat_pen(theme.ink, 2.6))
