@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from true_compass.app.window.window import MainWindow
     from true_compass.core.engine import Engine
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -225,22 +226,30 @@ def bench_plans() -> None:
     row("all schools of a V8", f"{every:.1f} ms", "<= 20 ms")
 
 
+def shown_window(engine: "Engine", folder: Path) -> "MainWindow":
+    """The program's window at 1280x800, on Watch with an engine."""
+    from true_compass.app.main import Start, make_window
+    from true_compass.session.session import Source
+
+    window = make_window(Start(engine, Source(rig="bench"), folder, demo=True))
+    window.resize(1280, 800)
+    window.show()
+    return window
+
+
 def bench_lash() -> None:
     """Drag the lash of a V8 on the page of one cylinder: a mouse move and its paint."""
     from PyQt6.QtCore import QEvent, QPointF, Qt
     from PyQt6.QtGui import QMouseEvent
     from PyQt6.QtWidgets import QApplication
 
-    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.app.main import make_application
     from true_compass.app.workspaces.watch.workspace import ONE
     from true_compass.core.crank.makers import vee
-    from true_compass.session.session import Source
 
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
-        window = make_window(Start(vee(8, 90), Source(rig="bench"), Path(folder), demo=True))
-        window.resize(1280, 800)
-        window.show()
+        window = shown_window(vee(8, 90), Path(folder))
         window.workspace.show_page(ONE)
         QApplication.processEvents()
         from true_compass.app.workspaces.watch.cycle.trying import TrySlider
@@ -277,19 +286,16 @@ def bench_hand() -> None:
     from PyQt6.QtGui import QKeyEvent, QMouseEvent
     from PyQt6.QtWidgets import QApplication, QLineEdit
 
-    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.app.main import make_application
     from true_compass.app.workspaces.engine.hand.crank import ThrowsView
     from true_compass.app.workspaces.engine.hand.model import Tab
     from true_compass.app.workspaces.engine.hand.page import HandPage
     from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES
     from true_compass.core.crank.makers import radial, vee
-    from true_compass.session.session import Source
 
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
-        window = make_window(Start(vee(8, 90), Source(rig="bench"), Path(folder), demo=True))
-        window.resize(1280, 800)
-        window.show()
+        window = shown_window(vee(8, 90), Path(folder))
         window.go_to("Engine", BY_HAND)
         page = window.findChild(HandPage)
         page.model.show_tab(Tab.THROWS)
@@ -313,10 +319,7 @@ def bench_hand() -> None:
         send(QEvent.Type.MouseButtonPress)
         frames = times_ms(drag, 200)
         window.close()
-        start = Start(radial(18, 2), Source(rig="bench"), Path(folder, "keys"), demo=True)
-        window = make_window(start)
-        window.resize(1280, 800)
-        window.show()
+        window = shown_window(radial(18, 2), Path(folder, "keys"))
         window.go_to("Engine", FIGURES)
         QApplication.processEvents()
         field = window.findChild(QLineEdit, "dimensions.damper_mm")
@@ -371,14 +374,10 @@ def frame_times(engine: "Engine", frames: int) -> list[float]:
     from PyQt6.QtGui import QMouseEvent
     from PyQt6.QtWidgets import QApplication
 
-    from true_compass.app.main import Start, make_window
     from true_compass.drawing.ring import lap_direction
-    from true_compass.session.session import Source
 
     with tempfile.TemporaryDirectory() as folder:
-        window = make_window(Start(engine, Source(rig="bench"), Path(folder), demo=True))
-        window.resize(1280, 800)
-        window.show()
+        window = shown_window(engine, Path(folder))
         QApplication.processEvents()
         ring = window.workspace.focus_first()
         middle = QPointF(ring.width() / 2, 236)

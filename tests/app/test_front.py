@@ -98,6 +98,12 @@ def test_engines_that_were_open_before_open_where_one_was(open_window: MakeWindo
     rows = [row for row in front(window).rows if row.isVisible()]
     assert [row.text().partition(",")[0] for row in rows] == ["Rig Alder", "Rig Cedar"]
     assert "Watch, at 305°" in rows[1].text()
+    # Nothing was done on Birch yet: no going on, and no welcome below the engines.
+    page = front(window)
+    assert not page.first_start
+    assert not page.card.isVisible()
+    assert "Recent engines" in page.text_twin()
+    assert "see which cylinder fires" not in page.text_twin()
     rows[1].click()
     assert window.session.state.source.rig == "cedar"
     assert window.session.state.crank_deg == 305.0

@@ -111,7 +111,7 @@ def run_orders(options: argparse.Namespace) -> str | Outcome:
         engine = resolve_engine(options.target)
         layout, source = engine.layout, source_record(options.target, engine)
     if options.test is not None:
-        return _tested(layout, options, source)
+        return _tested(layout, options.test, options, source)
     if options.backwards is not None:
         own = engine.order_text if options.target is not None else ""
         return _read_backwards(layout, options, own, source)
@@ -121,9 +121,11 @@ def run_orders(options: argparse.Namespace) -> str | Outcome:
     return orders_text(table)
 
 
-def _tested(layout: Layout, options: argparse.Namespace, source: dict[str, Any]) -> Outcome:
+def _tested(
+    layout: Layout, text: str, options: argparse.Namespace, source: dict[str, Any]
+) -> Outcome:
     """`orders --test`: 0 where the order is possible, 1 where it is not, with the reason."""
-    verdict = judge_order(layout, options.test)
+    verdict = judge_order(layout, text)
     code = 0 if verdict.good else 1
     nearest = ["-".join(map(str, order)) for order in verdict.nearest]
     if options.json:
@@ -144,8 +146,7 @@ def _read_backwards(
     groups = parse_groups(text)
     named = sum(len(group) for group in groups)
     if named != layout.cylinder_count or cannot_follow(layout.tdc_deg, groups):
-        options.test = text
-        return _tested(layout, options, source)
+        return _tested(layout, text, options, source)
     offsets = layout.tdc_deg + TURN_DEG * np.array(second_turns(layout.tdc_deg, groups)[0])
     head, body = backwards_words(layout, groups, offsets)
     if options.json:

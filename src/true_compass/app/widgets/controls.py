@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QAbstractButton, QWidget
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.stills import Stills
-from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text
+from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
 
@@ -143,6 +143,15 @@ class TabButton(DrawnButton):
         draw_text(p, box, self.text(), BODY, theme.on_ink, Weight.LABEL, CENTRE)
         if focus:
             rounded(p, box, 4, None, flat_pen(theme.now, 3))
+
+
+def underline_letter(
+    p: QPainter, word: QRectF, text: str, letter: str, px: float, colour: QColor
+) -> None:
+    """A line under the letter of a word that is its key; `word` is the box that it fills."""
+    before = text_width(text[: text.index(letter)], px, Weight.LABEL)
+    width = text_width(letter, px, Weight.LABEL)
+    p.fillRect(QRectF(word.left() + before, word.bottom() - 2, width, 2), colour)
 
 
 def paint_arrow(p: QPainter, at: QPointF, colour: QColor) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.registry import HOME, WORKSPACES, Entry
-from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.controls import DrawnButton, underline_letter
 from true_compass.app.widgets.hints import plain_hint
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.core.engine import Engine
@@ -127,10 +127,8 @@ class WorkspaceTab(StripButton):
         box, colour = self.draw_ground(p)
         draw_text(p, box, self.text(), LABEL, colour, Weight.LABEL, CENTRE)
         left = box.center().x() - text_width(self.text(), LABEL, Weight.LABEL) / 2
-        before = self.text()[: self.text().index(self._entry.letter)]
-        left += text_width(before, LABEL, Weight.LABEL)
-        letter = text_width(self._entry.letter, LABEL, Weight.LABEL)
-        p.fillRect(QRectF(left, 38, letter, 2), colour)
+        word = QRectF(left, 0, box.right() - left, 40)
+        underline_letter(p, word, self.text(), self._entry.letter, LABEL, colour)
         if self.isChecked():
             x = box.center().x()
             p.setPen(Qt.PenStyle.NoPen)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.desk import Desk, Page
 from true_compass.app.keeping.recents import Recent
 from true_compass.app.tile import GoOn
-from true_compass.app.widgets.controls import DrawnButton, paint_arrow
+from true_compass.app.widgets.controls import DrawnButton, paint_arrow, underline_letter
 from true_compass.app.widgets.look import Look
 from true_compass.drawing.codes import flat_pen, rounded, tick_box
 from true_compass.drawing.text import (
@@ -108,11 +108,8 @@ class TileButton(PlateButton):
     def _paint_word(self, p: QPainter, box: QRectF, theme: Theme) -> None:
         word = self.entry.word
         draw_text(p, box, word, NOTE + 1, theme.ink2, Weight.LABEL, RIGHT)
-        before = word[: word.index(self.entry.letter)]
-        width = text_width(word, NOTE + 1, Weight.LABEL)
-        x = box.right() - width + text_width(before, NOTE + 1, Weight.LABEL)
-        letter = text_width(self.entry.letter, NOTE + 1, Weight.LABEL)
-        p.fillRect(QRectF(x, box.bottom() - 2, letter, 2), theme.ink2)
+        box.setLeft(box.right() - text_width(word, NOTE + 1, Weight.LABEL))
+        underline_letter(p, box, word, self.entry.letter, NOTE + 1, theme.ink2)
 
 
 class GoOnCard(PlateButton):

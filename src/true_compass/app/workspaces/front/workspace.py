@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractButton, QWidget
 from true_compass.app.desk import Desk
 from true_compass.app.keeping.recents import Recent
 from true_compass.app.tile import GoOn
+from true_compass.app.widgets.arrows import ARROWS, place_towards
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.front.parts import GoOnCard, RecentButton, TileButton
@@ -26,12 +27,6 @@ TOP: Final = 54.0
 GAP: Final = 9.0
 MOST_RECENT: Final = 4
 ROW: Final = 62.0
-ARROWS: Final = {
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Down: (0, 1),
-    Qt.Key.Key_Up: (0, -1),
-}
 WELCOME_FOOT: Final = 236.0
 QUESTION: Final = "What do you want to do?"
 
@@ -73,13 +68,18 @@ class FrontWorkspace(Workspace):
         look.changed.connect(self._arrange)
 
     @property
+    def goes_on(self) -> bool:
+        """Whether something was done on the open engine that one could go on with."""
+        return self._last is not None or self.card.go_on is not None
+
+    @property
     def first_start(self) -> bool:
-        """Whether nothing has been done yet that one could go on with."""
-        return self._last is None and self.card.go_on is None
+        """Whether nothing has been done yet, on any engine."""
+        return not self.goes_on and not self._before
 
     def focus_first(self) -> QWidget:
-        """Going on; at the first start the first tile."""
-        return self.tiles[0] if self.first_start else self.card
+        """Going on, or else the first tile."""
+        return self.card if self.goes_on else self.tiles[0]
 
     def came_to_front(self) -> None:
         """Show what is true now."""
@@ -141,13 +141,13 @@ class FrontWorkspace(Workspace):
         """Arrows go from tile to tile; no crank is to be seen here that they could turn."""
         if event is None:
             return
-        step = ARROWS.get(Qt.Key(event.key()))
-        if step is None or event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
+        way = ARROWS.get(Qt.Key(event.key()))
+        if way is None or event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
             event.ignore()
             return
-        self._step(*step)
+        self._step(way)
 
-    def _step(self, across: int, down: int) -> None:
+    def _step(self, way: tuple[int, int]) -> None:
         """Give the keyboard to the nearest button in a direction."""
         shown: list[QAbstractButton] = [
             button for button in self.findChildren(QAbstractButton) if button.isVisible()
@@ -156,16 +156,10 @@ class FrontWorkspace(Workspace):
         if here not in shown:
             self.focus_first().setFocus(Qt.FocusReason.TabFocusReason)
             return
-        at = here.geometry().center()
-
-        def away(button: QAbstractButton) -> tuple[float, float] | None:
-            to = button.geometry().center() - at
-            along, aside = to.x() * across + to.y() * down, abs(to.x() * down + to.y() * across)
-            return (along + 3 * aside, aside) if along > abs(aside) * 0.3 and along > 4 else None
-
-        ways = [(way, place) for place, b in enumerate(shown) if (way := away(b)) is not None]
-        if ways:
-            shown[min(ways)[1]].setFocus(Qt.FocusReason.TabFocusReason)
+        places = [QRectF(button.geometry()).center() for button in shown]
+        goal = place_towards(places, QRectF(here.geometry()).center(), way)
+        if goal is not None:
+            shown[goal].setFocus(Qt.FocusReason.TabFocusReason)
 
     # Places ----------------------------------------------------------------------------------
 
@@ -203,7 +197,7 @@ class FrontWorkspace(Workspace):
     def _arrange_left(self) -> None:
         height = self.logical_height
         y = 52.0
-        if not self.first_start:
+        if self.goes_on:
             self._put(self.card, EDGE, y, LEFT, self.card.wanted_height)
             y += self.card.wanted_height + 44
         shown = min(len(self._before), MOST_RECENT, max(int((height - 130 - y) // (ROW + 6)), 0))
@@ -236,7 +230,7 @@ class FrontWorkspace(Workspace):
         for button in (self.open_file, self.rigs, self.new, self.menu):
             self._put(button, x, y, wide, 42)
             x += wide + 6
-        if not self.first_start:
+        if self.goes_on:
             self._put(self.card, x, y, EDGE + room - x, 42)
 
     def paint(self, p: QPainter) -> None:
@@ -255,8 +249,9 @@ class FrontWorkspace(Workspace):
             self._paint_welcome(p)
         else:
             title = QRectF(EDGE, 10, LEFT, 38)
-            draw_text(p, title, "Go on", HEAD, theme.ink, Weight.STRONG)
-            if self._before:
+            words = "Go on" if self.goes_on else "Recent engines"
+            draw_text(p, title, words, HEAD, theme.ink, Weight.STRONG)
+            if self._before and self.goes_on:
                 y = 52 + self.card.wanted_height + 14
                 before = QRectF(EDGE, y, LEFT, 28)
                 draw_text(p, before, "Before that", LEAD, theme.ink, Weight.STRONG)

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.widgets.arrows import ARROWS, place_towards
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel, Tab
 from true_compass.drawing.codes import flat_pen
@@ -21,12 +22,6 @@ REACH: Final = 6.0
 """How far beside a grip a press still counts, in pixels of the design."""
 
 Modifier = Qt.KeyboardModifier
-WAYS: Final = {
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Down: (0, 1),
-    Qt.Key.Key_Up: (0, -1),
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,7 +159,7 @@ class GripView(Painted):
         if key == Qt.Key.Key_Escape and self.held is not None:
             self.held = None
             self.model.let_go()
-        elif key in WAYS and grips and not how & Modifier.ControlModifier:
+        elif key in ARROWS and grips and not how & Modifier.ControlModifier:
             self._arrow(grips, key, how)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen is not None:
             self.pressed(self.chosen, how)
@@ -179,7 +174,7 @@ class GripView(Painted):
         if here is None:
             self.chosen = grips[0].key
             return
-        across, down = WAYS[key]
+        across, down = way = ARROWS[key]
         if here.drags:
             if down:
                 self.nudged(here.key, -down, how)
@@ -187,15 +182,9 @@ class GripView(Painted):
                 place = (grips.index(here) + across) % len(grips)
                 self.chosen = grips[place].key
             return
-        ways = []
-        for place, grip in enumerate(grips):
-            to = grip.at - here.at
-            along = to.x() * across + to.y() * down
-            aside = abs(to.x() * down + to.y() * across)
-            if along > 1 and along > aside * 0.4:
-                ways.append((along + 2 * aside, place))
-        if ways:
-            self.chosen = grips[min(ways)[1]].key
+        goal = place_towards([grip.at for grip in grips], here.at, way)
+        if goal is not None:
+            self.chosen = grips[goal].key
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         """Something is chosen as soon as the keyboard is here."""

@@ -380,6 +380,7 @@ class ClashView(Painted):
             even = f"nearest of the {clash.even_count} even orders that this crank allows"
             told = even if clash.even_count > 1 else "the nearest order that this crank allows"
             self.nearest.set_words(f"Keep it, take {order_words(clash.nearest)}", told)
+        self._place()
         self.update()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -390,7 +391,8 @@ class ClashView(Painted):
     def _place(self) -> None:
         put, wide = self.look.scaled, self.logical_width - 40
         foot = self.logical_height - 18
-        self.back.setGeometry(put(20, foot - 118, wide, 54))
+        several = self.model.clash is not None and bool(self.model.clash.nearest)
+        self.back.setGeometry(put(20, foot - (118 if several else 58), wide, 54))
         self.nearest.setGeometry(put(20, foot - 58, wide, 54))
 
     def paint(self, p: QPainter) -> None:
