@@ -120,6 +120,19 @@ class Rotor:
     seen_from: Viewpoint = Viewpoint.ABOVE
 
 
+ASSUMED_CAM_GEAR_TEETH: Final = 40
+ASSUMED_DISTRIBUTOR_TEETH: Final = 13
+"""What is assumed of gears that nobody counted (common practice, no source)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Distributor:
+    """The gear that turns the rotor, and the posts of its cap; 0 is not known."""
+
+    gear_teeth: int = 0
+    posts: int = 0
+
+
 @dataclass(frozen=True, slots=True)
 class Head:
     """Valves of a cylinder and how they stand along each head, from the front.
@@ -163,8 +176,8 @@ class Engine:
 
     `damper_mm` is the damper's diameter and `ring_gear_teeth` the flywheel's, 0 when not known.
     `late` tells for each cylinder whether it fires at its second TDC of the cycle. `dots_fire` is
-    the cylinder that fires when the dots on the timing gears meet, 0 when it is not known.
-    `gap_unit` is the unit of its blades.
+    the cylinder that fires when the dots on the timing gears meet, 0 when it is not known, and
+    `cam_gear_teeth` the teeth of the gear on the camshaft. `gap_unit` is the unit of its blades.
     """
 
     name: str
@@ -190,6 +203,8 @@ class Engine:
     rotor: Rotor = Rotor()
     lash_hot: bool = False
     gap_unit: GapUnit = GapUnit.MM
+    cam_gear_teeth: int = 0
+    distributor: Distributor = Distributor()
     damper_mm: float = 0.0
     ring_gear_teeth: int = 0
     place: str = ""
@@ -213,6 +228,7 @@ class Engine:
         for mark in self.marks:
             check_mark(self, mark)
         check_number("damper_mm", self.damper_mm)
+        check_gears(self)
         if not 0 <= self.ring_gear_teeth <= 400:
             raise EngineError("ring_gear_teeth", f"must be 0 to 400, not {self.ring_gear_teeth}")
 
@@ -318,6 +334,21 @@ class Engine:
             if advance.bank == name:
                 return advance.intake_deg if kind is Kind.INTAKE else advance.exhaust_deg
         return 0.0
+
+    @property
+    def cam_teeth(self) -> int:
+        """Teeth of the camshaft's gear: as counted, or as assumed."""
+        return self.cam_gear_teeth or ASSUMED_CAM_GEAR_TEETH
+
+    @property
+    def distributor_teeth(self) -> int:
+        """Teeth of the distributor's gear: as counted, or as assumed."""
+        return self.distributor.gear_teeth or ASSUMED_DISTRIBUTOR_TEETH
+
+    @property
+    def posts(self) -> int:
+        """Posts of the distributor's cap: as counted, or one a cylinder."""
+        return self.distributor.posts or self.cylinder_count
 
     @property
     def two_shafts(self) -> bool:
@@ -472,6 +503,17 @@ def check_shafts(engine: Engine) -> None:
     check_number("start_kpa", engine.compression.start_kpa)
     if engine.train.hydraulic and (cam.intake.lash_mm or cam.exhaust.lash_mm):
         raise EngineError("intake_mm", "and exhaust lash must be 0 with hydraulic tappets")
+
+
+def check_gears(engine: Engine) -> None:
+    """Raise unless the teeth and posts that were counted can be."""
+    for field, count, least, most in (
+        ("cam_gear_teeth", engine.cam_gear_teeth, 8, 200),
+        ("distributor_gear_teeth", engine.distributor.gear_teeth, 5, 60),
+        ("distributor_posts", engine.distributor.posts, 1, 36),
+    ):
+        if count and not least <= count <= most:
+            raise EngineError(field, f"must be {least} to {most}, or 0 if not known, not {count}")
 
 
 def check_mark(engine: Engine, mark: Mark) -> None:

@@ -13,6 +13,7 @@ CAM_DEFAULTS: Final[dict[str, Any]] = {
     "drive": "with",
     "camshafts": 1,
     "dots_fire": 0,
+    "gear_teeth": 0,
 }
 TRAIN_DEFAULTS: Final[dict[str, Any]] = {
     "kind": "push-rod",
@@ -81,7 +82,7 @@ DEFAULTS: Final[dict[str, Any]] = {
     "bank_advance": [],
     "extra": [],
     "lash": {"measured": "cold", "gap_unit": "mm"},
-    "ignition": {"kind": "unknown", "rotor_turns": "", "rotor_seen_from": "above"},
+    "ignition": {"kind": "unknown", "rotor_turns": "", "rotor_seen_from": "above", "gear_teeth": 0, "posts": 0},
     "mark": [],
 }
 """Values of the keys that a file may leave out."""

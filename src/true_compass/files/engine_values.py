@@ -22,6 +22,7 @@ from true_compass.core.crank.layout import (
 )
 from true_compass.core.engine import (
     CamDrive,
+    Distributor,
     End,
     Engine,
     Head,
@@ -73,6 +74,9 @@ PATHS: Final = {
     "pattern": "valves.pattern",
     "intake_valves": "valves.intake",
     "dots_fire": "cam.dots_fire",
+    "cam_gear_teeth": "cam.gear_teeth",
+    "distributor_gear_teeth": "ignition.gear_teeth",
+    "distributor_posts": "ignition.posts",
     "intake_ratio": "train.intake_ratio",
     "exhaust_ratio": "train.exhaust_ratio",
     "lash_at": "train.lash_at",
@@ -224,6 +228,8 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         marks=tuple(_mark_from(MARK_DEFAULTS | mark) for mark in values["mark"]),
         ignition=Ignition(ignition["kind"]),
         rotor=Rotor(Rotation(turns) if turns else None, Viewpoint(ignition["rotor_seen_from"])),
+        cam_gear_teeth=cam["gear_teeth"],
+        distributor=Distributor(ignition["gear_teeth"], ignition["posts"]),
         lash_hot=values["lash"]["measured"] == "hot",
         gap_unit=GapUnit(values["lash"]["gap_unit"]),
         place=values["place"],
@@ -338,6 +344,8 @@ def values_of_engine(engine: Engine) -> dict[str, Any]:
             "kind": engine.ignition.value,
             "rotor_turns": engine.rotor.turns.value if engine.rotor.turns else "",
             "rotor_seen_from": engine.rotor.seen_from.value,
+            "gear_teeth": engine.distributor.gear_teeth,
+            "posts": engine.distributor.posts,
         },
         "mark": [_mark_values(mark) for mark in engine.marks],
     }

@@ -53,6 +53,15 @@ class IgnitionPart(Part):
     rotor_seen_from: Literal["above", "front", "rear"] = Field(
         default=DEFAULTS["ignition"]["rotor_seen_from"], description="From where it was seen."
     )
+    gear_teeth: int = Field(
+        default=0,
+        ge=0,
+        le=60,
+        description="Teeth of the distributor's gear, 5 or more; 0: not known, 13 are assumed.",
+    )
+    posts: int = Field(
+        default=0, ge=0, le=36, description="Posts of its cap; 0: not known, one a cylinder."
+    )
 
 
 class MarkPart(Part):
@@ -78,6 +87,17 @@ class MarkPart(Part):
     can_creep: bool = Field(default=False, description="Whether it can move, as a damper ring can.")
 
 
+class CamPart(CamPartV2):
+    """Events, lifts, how the camshafts are driven, and the gear that drives them."""
+
+    gear_teeth: int = Field(
+        default=0,
+        ge=0,
+        le=200,
+        description="Teeth of the gear on the camshaft, 8 or more; 0: not known, 40 are assumed.",
+    )
+
+
 class EngineFile(Part):
     """A whole engine file, version 3."""
 
@@ -95,7 +115,7 @@ class EngineFile(Part):
     rods: RodsPart | None = None
     dimensions: DimensionsPartV2
     valves: ValvesPart = Field(default_factory=ValvesPart)
-    cam: CamPartV2 = Field(default_factory=CamPartV2)
+    cam: CamPart = Field(default_factory=CamPart)
     card: CardPart | None = None
     table: TablesPart | None = None
     release: ReleasePart | None = None

@@ -295,6 +295,7 @@ def valve_train_values(engine: Engine) -> dict[str, Any]:
             "drive": engine.cam_drive.value,
             "camshafts": engine.camshafts,
             "dots_fire": engine.dots_fire,
+            "gear_teeth": engine.cam_gear_teeth,
         },
         "lash": {
             "measured": "hot" if engine.lash_hot else "cold",

@@ -264,6 +264,7 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
                 choices=(("with", "with the crank"), ("against", "against it")),
             ),
             Field("cam.dots_fire", "Dots fire (0 = unknown)", plain, read_whole, wide=6),
+            Field("cam.gear_teeth", "Cam gear teeth (0 = unknown)", plain, read_whole, wide=6),
         ),
     ),
     (
@@ -396,6 +397,8 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
                 wide=3,
                 choices=_choices("above", "front", "rear"),
             ),
+            Field("ignition.gear_teeth", "Gear teeth (0 = unknown)", plain, read_whole, wide=6),
+            Field("ignition.posts", "Posts (0 = unknown)", plain, read_whole, wide=6),
         ),
     ),
 )
