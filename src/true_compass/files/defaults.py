@@ -82,7 +82,13 @@ DEFAULTS: Final[dict[str, Any]] = {
     "bank_advance": [],
     "extra": [],
     "lash": {"measured": "cold", "gap_unit": "mm"},
-    "ignition": {"kind": "unknown", "rotor_turns": "", "rotor_seen_from": "above", "gear_teeth": 0, "posts": 0},
+    "ignition": {
+        "kind": "unknown",
+        "rotor_turns": "",
+        "rotor_seen_from": "above",
+        "gear_teeth": 0,
+        "posts": 0,
+    },
     "mark": [],
 }
 """Values of the keys that a file may leave out."""
