@@ -23,7 +23,18 @@ from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig, rig_names
 
 PROGRAM: Final = "true-compass"
-COMMANDS: Final = ("state", "stops", "compare", "events", "lift", "orders", "check", "new")
+COMMANDS: Final = (
+    "state",
+    "stops",
+    "compare",
+    "events",
+    "lift",
+    "orders",
+    "check",
+    "new",
+    "scenario",
+    "bench",
+)
 PAINTING: Final = ("draw", "card")
 """Commands that need Qt, though no display."""
 
@@ -214,6 +225,8 @@ def tell(said: str | Outcome) -> int:
     if isinstance(sys.stdout, io.TextIOWrapper):
         # A terminal without the degree sign shows something in its place.
         sys.stdout.reconfigure(errors="replace")
+    if not outcome.text:
+        return outcome.code
     try:
         print("\n".join(map(shown_text, outcome.text.split("\n"))), flush=True)
     except OSError as error:

@@ -6,6 +6,7 @@ cylinder 1 on compression TDC.
 
 from collections.abc import Sequence
 
+from true_compass.cli.bench import add_bench_commands
 from true_compass.cli.building import add_commands
 from true_compass.cli.common import (
     PROGRAM,
@@ -54,6 +55,7 @@ def _parser() -> OneLineParser:
     lift.add_argument("--step", default="1", metavar="DEG", help="degrees from row to row")
     lift.add_argument("--csv", action="store_true", help="print CSV")
     add_commands(commands)
+    add_bench_commands(commands)
     return parser
 
 

@@ -50,14 +50,16 @@ def shown_text(text: str) -> str:
     )
 
 
-def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
+def sentence_for(
+    error: Mapping[str, Any], known_keys: Iterable[str], thing: str, explained_in: str
+) -> str:
     """Our sentence for one error of the validation library; it follows the name of the field."""
     context: Mapping[str, Any] = error.get("ctx", {})
     match error["type"]:
         case "missing":
-            return "is missing: add it (docs/engine-file.md has an example)"
+            return f"is missing: add it ({explained_in} has an example)"
         case "extra_forbidden":
-            return _unknown_key(str(error["loc"][-1]), known_keys)
+            return _unknown_key(str(error["loc"][-1]), known_keys, thing)
         case "literal_error":
             return f"must be {context['expected']}, not {_shown(error['input'])}"
         case "greater_than_equal":
@@ -88,13 +90,13 @@ def sentence_for(error: Mapping[str, Any], known_keys: Iterable[str]) -> str:
             return str(error["msg"]).removeprefix("Value error, ").rstrip(".")
 
 
-def _unknown_key(key: str, known_keys: Iterable[str]) -> str:
+def _unknown_key(key: str, known_keys: Iterable[str], thing: str) -> str:
     import difflib  # a start without a wrong file has no use for it
 
     near = difflib.get_close_matches(key[:60], list(known_keys), n=1)
     if near:
-        return f"is not a key of an engine file: did you mean {near[0]}"
-    return "is not a key of an engine file: remove it or check its spelling"
+        return f"is not a key of {thing}: did you mean {near[0]}"
+    return f"is not a key of {thing}: remove it or check its spelling"
 
 
 def _shown(value: object) -> str:

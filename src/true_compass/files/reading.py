@@ -39,6 +39,7 @@ class FileFormat:
     newest: int
     models: "Callable[[], Mapping[int, type[BaseModel]]]"
     upgrades: Mapping[int, Callable[[Values], Values]]
+    explained_in: str = "docs/engine-file.md"
 
     def upgraded(self, values: Values) -> Values:
         """The values of an older file in the newest version, step by step."""
@@ -52,8 +53,8 @@ def one_problem(file_name: str, sentence: str) -> EngineFileError:
     return EngineFileError(file_name, (Problem("", None, f"the file {sentence}"),))
 
 
-def read_bytes(path: Path, thing: str) -> bytes:
-    """The content of an ordinary file of at most 1 MB. Never waits for a pipe or a device.
+def read_bytes(path: Path, thing: str, most: int = MOST_BYTES) -> bytes:
+    """The content of an ordinary file of at most `most` bytes. Never waits for a pipe or a device.
 
     Raises `EngineFileError` with one sentence.
     """
@@ -64,7 +65,7 @@ def read_bytes(path: Path, thing: str) -> bytes:
         with open(handle, "rb") as file:
             if not stat.S_ISREG(os.fstat(handle).st_mode):
                 raise one_problem(name, f"is no ordinary file: choose {thing}")
-            data = file.read(MOST_BYTES + 1)
+            data = file.read(most + 1)
     except FileNotFoundError:
         raise one_problem(name, "is not there: check the name") from None
     except IsADirectoryError:
@@ -72,15 +73,15 @@ def read_bytes(path: Path, thing: str) -> bytes:
     except (OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise one_problem(name, f"could not be read ({reason}): choose another file") from None
-    if len(data) > MOST_BYTES:
-        raise one_problem(name, f"is larger than 1 MB: choose {thing}")
+    if len(data) > most:
+        raise one_problem(name, f"is larger than {most // 1_000_000} MB: choose {thing}")
     return data
 
 
-def read_text(path: Path, thing: str) -> str:
+def read_text(path: Path, thing: str, most: int = MOST_BYTES) -> str:
     """The text of a file in UTF-8, with or without a byte order mark."""
     try:
-        return read_bytes(path, thing).decode("utf-8-sig")
+        return read_bytes(path, thing, most).decode("utf-8-sig")
     except UnicodeDecodeError:
         raise one_problem(
             path.name, f"is not UTF-8 text: choose {thing}, or save it as UTF-8"
@@ -159,16 +160,19 @@ def problems_in(
         model.model_validate(values)
     except ValidationError as error:
         found = error.errors(include_url=False)
-        told = tuple(_problem(dict(item), lines, model) for item in found[:MOST_TOLD])
+        told = tuple(_problem(form, dict(item), lines, model) for item in found[:MOST_TOLD])
         return told, len(found)
     return (), 0
 
 
 def _problem(
-    error: dict[str, Any], lines: Mapping[KeyPath, int], model: "type[BaseModel]"
+    form: FileFormat,
+    error: dict[str, Any],
+    lines: Mapping[KeyPath, int],
+    model: "type[BaseModel]",
 ) -> Problem:
     path: KeyPath = error["loc"]
-    sentence = sentence_for(error, _known_keys(path[:-1], model))
+    sentence = sentence_for(error, _known_keys(path[:-1], model), form.thing, form.explained_in)
     # People count from 1.
     shown = ".".join(str(part + 1 if isinstance(part, int) else part)[:60] for part in path)
     return Problem(shown, nearest_line(lines, path), sentence)

@@ -1,0 +1,164 @@
+"""The log of a run: a header, then one line an action, each chained to the one before by its hash.
+
+The chain shows that a log was altered, not by whom, and cannot show that a whole log was made up.
+A plain list of actions, one a line, is a log too: nothing vouches for it.
+"""
+
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any, Final
+
+from true_compass.bench.actions import Answer
+from true_compass.bench.run import Run
+from true_compass.bench.scenario import Scenario
+from true_compass.bench.state import RefusedError
+
+FORMAT: Final = "true-compass-benchlog"
+VERSION: Final = 1
+MOST_LINE: Final = 20_000
+
+
+class LogError(Exception):
+    """A log that cannot be played, as one sentence."""
+
+
+@dataclass(frozen=True, slots=True)
+class Header:
+    """What a log is of. `closed` tells that covers, caps and plugs were on at the start."""
+
+    engine_digest: str
+    scenario_digest: str
+    seed: int
+    program: str
+    closed: bool
+    log_id: str
+
+    def line(self) -> str:
+        """As the first line of a log."""
+        told = {
+            "format": FORMAT,
+            "version": VERSION,
+            "engine_digest": self.engine_digest,
+            "scenario_digest": self.scenario_digest,
+            "seed": self.seed,
+            "program": self.program,
+            "starts": "closed" if self.closed else "open",
+            "id": self.log_id,
+        }
+        return compact(told)
+
+
+def compact(values: object) -> str:
+    """Values as one line of JSON, keys sorted: the same values give the same line."""
+    return json.dumps(values, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+
+
+def chained(before: str, action: object, answer: Answer) -> str:
+    """The next line of a log whose line before is `before`."""
+    told = {"action": action, "answer": answer}
+    return compact({**told, "chain": mark_of(before, told)})
+
+
+def mark_of(before: str, told: object) -> str:
+    """The hash that ties a line to the one before it."""
+    return hashlib.sha256(f"{before}\n{compact(told)}".encode()).hexdigest()
+
+
+@dataclass(frozen=True, slots=True)
+class Log:
+    """A log as it was read: its header, if it has one, and its actions with their answers."""
+
+    header: Header | None
+    actions: tuple[Any, ...]
+    answers: tuple[Any, ...]
+    lines: tuple[str, ...]
+    torn: bool = False
+
+    @property
+    def closed(self) -> bool:
+        """Whether everything was covered at its start."""
+        return self.header is not None and self.header.closed
+
+
+def parse_log(text: str) -> Log:
+    """Read a log. A last line that a power cut tore off is left out, and said (`torn`).
+
+    Raises `LogError` for what is no log, or was altered.
+    """
+    whole = text.endswith("\n")
+    lines = text.split("\n")
+    tail = "" if whole else lines[-1]
+    lines = [line for line in (lines if whole else lines[:-1]) if line.strip()]
+    if tail.strip():
+        # Without its line end a line may still be whole: plain lists often end so.
+        if _is_json(tail):
+            lines.append(tail)
+        elif not lines:
+            raise LogError("is no log of actions: it has no whole line")
+    torn = bool(tail.strip()) and not _is_json(tail)
+    values = [_value(nth, line) for nth, line in enumerate(lines, start=1)]
+    if not values:
+        return Log(None, (), (), (), torn)
+    if "do" in values[0]:
+        return Log(None, tuple(values), (), tuple(lines), torn)
+    header = _header(values[0])
+    for nth in range(1, len(values)):
+        _check_chain(nth + 1, lines[nth - 1], values[nth])
+    actions = tuple(value["action"] for value in values[1:])
+    answers = tuple(value["answer"] for value in values[1:])
+    return Log(header, actions, answers, tuple(lines), torn)
+
+
+def _is_json(line: str) -> bool:
+    try:
+        json.loads(line)
+    except (ValueError, RecursionError):
+        return False
+    return True
+
+
+def _value(nth: int, line: str) -> dict[str, Any]:
+    if len(line) > MOST_LINE:
+        raise LogError(f"has a line {nth} that is too long for an action")
+    try:
+        value = json.loads(line)
+    except (ValueError, RecursionError):
+        raise LogError(f"is not readable in line {nth}: is this a log of the bench?") from None
+    if not isinstance(value, dict):
+        raise LogError(f"has no action in line {nth}: is this a log of the bench?")
+    return value
+
+
+def _header(value: dict[str, Any]) -> Header:
+    if value.get("format") != FORMAT:
+        raise LogError("does not begin as a log of the bench: is this another file?")
+    if value.get("version") != VERSION:
+        raise LogError(f"is of version {str(value.get('version'))[:10]}, and this reads {VERSION}")
+    try:
+        return Header(
+            str(value["engine_digest"]),
+            str(value["scenario_digest"]),
+            int(value["seed"]),
+            str(value["program"]),
+            value["starts"] == "closed",
+            str(value["id"]),
+        )
+    except (KeyError, TypeError, ValueError):
+        raise LogError("has a first line that is not whole") from None
+
+
+def _check_chain(nth: int, before: str, value: dict[str, Any]) -> None:
+    told = {key: value[key] for key in ("action", "answer") if key in value}
+    if set(value) != {"action", "answer", "chain"} or value["chain"] != mark_of(before, told):
+        raise LogError(f"was altered: line {nth} does not follow from the one before it")
+
+
+def played(scenario: Scenario, scenario_digest: str, log: Log) -> Run:
+    """The run that a log tells of. Raises `LogError` where it is another scenario's."""
+    if log.header is not None and log.header.scenario_digest != scenario_digest:
+        raise LogError("is of another scenario: open the one it was made with")
+    try:
+        return Run.begin(scenario, log.closed).replayed(log.actions)
+    except RefusedError as error:
+        raise LogError(f"cannot be played: {error}") from None

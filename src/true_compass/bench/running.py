@@ -1,0 +1,171 @@
+"""A test run: how it starts, sounds, pulls and smells, with the compression of each cylinder.
+
+What follows from what is common practice (no source); figures are idealised.
+"""
+
+from dataclasses import dataclass
+from typing import Any, Final
+
+import numpy as np
+
+from true_compass.bench.condition import travel_mm
+from true_compass.bench.covered import AMBIENT_KPA, STARTER_FASTER, Covered
+from true_compass.bench.feel import GAUGE_STEP_KPA, stepped
+from true_compass.bench.gaps import heel_values_mm
+from true_compass.bench.setting import Setting, Way
+from true_compass.bench.state import BenchState, covers
+from true_compass.core.words import counted
+
+TICKS_OVER_MM: Final = 0.08
+HOT_SHARE: Final = 0.4
+LOW_SHARE: Final = 0.75
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """What a test run tells."""
+
+    starts: str
+    sounds: tuple[str, ...]
+    pulls: str
+    smells: tuple[str, ...]
+    compression_kpa: tuple[float, ...]
+
+    def record(self) -> dict[str, Any]:
+        """As JSON has it."""
+        return {
+            "starts": self.starts,
+            "sounds": list(self.sounds),
+            "pulls": self.pulls,
+            "smells": list(self.smells),
+            "compression_kpa": {
+                str(nth): kpa for nth, kpa in enumerate(self.compression_kpa, start=1)
+            },
+        }
+
+
+def compression_kpa(work: Covered, state: BenchState, oiled: bool = False) -> tuple[float, ...]:
+    """Pressure over ambient that the starter makes in each cylinder, to 10 kPa."""
+    values = heel_values_mm(work, state)
+    found = []
+    for cylinder in work.engine.cylinders:
+        tdc_deg = float(work.true_tdc_deg[cylinder - 1])
+        way = np.linspace(tdc_deg - 180.0, tdc_deg, 91)
+        leak = work.leak_per_deg(cylinder, oiled) / STARTER_FASTER
+        kpa = work.kpa_along(cylinder, way, way % 720.0, values, state.pumped, leak)
+        found.append(stepped(float(kpa.max()) - AMBIENT_KPA, GAUGE_STEP_KPA))
+    return tuple(found)
+
+
+def consequence(setting: Setting, value_mm: float, target_mm: float) -> str:
+    """What one item as it is left would do, in a few words; nothing where it is in its band.
+
+    `value_mm` is on the heel.
+    """
+    if setting.holds(value_mm):
+        return ""
+    if setting.way is Way.PLUNGER:
+        if value_mm >= travel_mm(setting):
+            return "solid: the valve hangs open"
+        return "ticks" if value_mm < 0 else "outside its window"
+    if setting.way is Way.BRIDGE:
+        return "one valve opens late" if value_mm > 0 else "one valve hangs open"
+    if setting.way in (Way.HEIGHT, Way.CONTACT):
+        return "injects too much or too little"
+    if value_mm <= 0:
+        return "held open: it will not start well"
+    if value_mm < HOT_SHARE * target_mm:
+        return "hangs open hot"
+    wide_mm = value_mm - target_mm
+    if wide_mm > TICKS_OVER_MM:
+        return f"ticks; {wide_mm * _at_valve(setting):.2f} mm less lift"
+    return "too wide" if wide_mm > 0 else "too tight"
+
+
+def _at_valve(setting: Setting) -> float:
+    """What one mm at the place of the gap is at the valve, near enough to tell a lift lost."""
+    return setting.shim_per_gap
+
+
+def report_of(work: Covered, state: BenchState) -> Report:
+    """How the engine would run as it is now."""
+    values = heel_values_mm(work, state)
+    kpa = compression_kpa(work, state)
+    usual = float(np.median(kpa))
+    low = [nth for nth, one in enumerate(kpa, start=1) if one < LOW_SHARE * usual]
+    ticks, hangs = _ticking(work, state, values)
+    sounds, smells = list(ticks), []
+    for slug, sound, smell in _LEAKS:
+        case = work.condition.case(slug)
+        if case is not None:
+            sounds.append(sound.format(case.cylinder))
+            smells += [smell] if smell else []
+    spark, spark_sound = _spark(work)
+    sounds += [spark_sound] if spark_sound else []
+    tooth = work.condition.case("cam-one-tooth")
+    if tooth is not None:
+        early = tooth.amount > 0
+        sounds.append("uneven idle" if early else "spits back at low speed")
+    smells += ["fuel"] if sum(value > 2 * s.band_mm[1] for s, value in _gaps(work, values)) else []
+    starts = "at once"
+    if low or tooth is not None or spark == "late":
+        starts = "cranks long"
+    if spark == "none" or len(low) * 2 > len(kpa):
+        starts = "will not start"
+    pulls = "well"
+    if low or hangs or tooth is not None or spark:
+        pulls = "weakly"
+    if starts == "will not start":
+        pulls = "not at all"
+    if low:
+        sounds.append(f"{counted(len(low), 'cylinder')} beats weakly: {_listed(low)}")
+    return Report(starts, tuple(sounds), pulls, tuple(smells), kpa)
+
+
+_LEAKS: Final = (
+    ("valve-leaks", "hisses at the manifold with cylinder {}", ""),
+    ("rings-leak", "breathes at the oil filler with cylinder {}", "blue smoke"),
+)
+
+
+def _listed(numbers: list[int]) -> str:
+    return ", ".join(map(str, numbers))
+
+
+def _gaps(work: Covered, values: tuple[float, ...]) -> list[tuple[Setting, float]]:
+    pairs = zip(work.settings, values, strict=True)
+    return [(setting, value) for setting, value in pairs if setting.way is Way.GAP]
+
+
+def _ticking(
+    work: Covered, state: BenchState, values: tuple[float, ...]
+) -> tuple[list[str], list[str]]:
+    """Sentences about what ticks, and names of what hangs open."""
+    ticks, hangs = [], []
+    for setting, value in zip(work.settings, values, strict=True):
+        told = consequence(setting, value, setting.target_mm)
+        soft = setting.way is Way.PLUNGER and work.soft(setting, True)
+        if told.startswith("ticks") or soft:
+            ticks.append(setting.name)
+        if "open" in told:
+            hangs.append(setting.name)
+    sounds = [f"ticks at {', '.join(ticks)}"] if ticks else []
+    struck = work.condition.case("cover-struck")
+    if struck is not None and set(covers(work)) & state.parts_on:
+        sounds.append(f"knocks under the cover near cylinder {struck.cylinder}")
+    return sounds, hangs
+
+
+def _spark(work: Covered) -> tuple[str, str]:
+    """Whether the spark comes at all where it should, and what is heard of it."""
+    condition = work.condition
+    if condition.case("rotor-one-turn"):
+        return "none", "pops in both manifolds"
+    if condition.case("leads-reversed"):
+        return "none", "pops in both manifolds"
+    if condition.case("leads-swapped"):
+        return "late", "misses evenly on two cylinders, pops"
+    teeth = condition.case("rotor-teeth")
+    if teeth is not None:
+        return ("late", "kicks back") if teeth.amount < 0 else ("late", "soft, runs hot")
+    return "", ""

@@ -1,0 +1,178 @@
+"""What can be set on an engine: each item with its target, its band, and what a turn changes.
+
+Where the valves of a kind have gaps of their own, each is an item: `I1a`, `I1b`, front first.
+Lengths are mm at the place where the item is measured; `share` turns them into mm at the valve.
+"""
+
+from dataclasses import dataclass, replace
+from enum import Enum
+from typing import Final
+
+from true_compass.core.adjusting.screws import gap_per_turn_mm, plunger_per_turn_mm, shim_share
+from true_compass.core.engine import Engine
+from true_compass.core.items import ExtraKind, Item, Kind, Part
+from true_compass.core.state import items_at
+from true_compass.core.units import parse_thread_mm
+from true_compass.core.valves.cam import Method, Valve
+from true_compass.core.valves.train import Adjuster, LashAt, Train, TrainKind
+
+
+class Way(Enum):
+    """How an item is measured and set."""
+
+    GAP = "gap"
+    PLUNGER = "plunger"
+    BRIDGE = "bridge"
+    HEIGHT = "height"
+    CONTACT = "contact"
+
+
+LOCKNUT: Final = (Adjuster.VALVE_SCREW, Adjuster.ROD_SCREW, Adjuster.PIVOT_SCREW, Adjuster.STUD_NUT)
+BAND_MM: Final = 0.05
+NARROW_BAND_MM: Final = 0.03
+NARROW_BELOW_MM: Final = 0.12
+BRIDGE_BAND_MM: Final = (-0.03, 0.03)
+HEIGHT_BAND_MM: Final = 0.10
+USUAL_HEIGHT_MM: Final = 60.0
+USUAL_TURNS: Final = 0.25
+WINDOW_MM: Final = (0.5, 1.5)
+USUAL_THREAD: Final = "M8x1"
+"""Bands, a lifter's window and a thread where the file has none (common practice, no source)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """One item of the bench.
+
+    `row` is its lobe in the valves' order, or after them among the engine's driven extras. A gap
+    grows for a positive `per_turn_mm`; of a plunger and of a contact it is how far they are pushed
+    in. 0 where nothing can be turned.
+    """
+
+    item: Item
+    way: Way
+    row: int
+    target_mm: float
+    band_mm: tuple[float, float]
+    per_turn_mm: float
+    lobe_share: float
+    adjuster: Adjuster
+    shim_per_gap: float = 1.0
+
+    @property
+    def name(self) -> str:
+        """The item's name."""
+        return self.item.name
+
+    @property
+    def has_locknut(self) -> bool:
+        """Whether a nut must be slackened before the screw turns."""
+        return self.adjuster in LOCKNUT
+
+    @property
+    def seats(self) -> bool:
+        """Whether its bolt is turned down to a seat: rods and shims make the preload, not turns."""
+        return self.way is Way.PLUNGER and self.adjuster is Adjuster.PEDESTAL
+
+    @property
+    def can_be_set(self) -> bool:
+        """Whether a person can change it here."""
+        return self.per_turn_mm > 0 or self.adjuster is Adjuster.SHIM
+
+    def holds(self, value_mm: float) -> bool:
+        """Whether a value lies in the band, both ends in."""
+        return self.band_mm[0] - 1e-9 <= value_mm <= self.band_mm[1] + 1e-9
+
+
+def settings_of(engine: Engine) -> tuple[Setting, ...]:
+    """Every item of an engine, at each rocker in the order in which it is set."""
+    own = {extra.item: row for row, extra in enumerate(engine.driven_extras, len(engine.valves))}
+    found: list[Setting] = []
+    for row, valve in enumerate(engine.valves):
+        if engine.cam.timing(valve.kind).suction:
+            continue
+        for item in items_at(engine, valve):
+            if isinstance(item.kind, ExtraKind):
+                found.append(_extra(engine, item, own.get(item, row)))
+            else:
+                found += [_of_valve(engine, one, row) for one in _singles(engine, valve, item)]
+    told = {setting.item for setting in found}
+    rest = [(extra, own[extra.item]) for extra in engine.driven_extras if extra.item not in told]
+    return (*found, *(_extra(engine, extra.item, row) for extra, row in rest))
+
+
+def _singles(engine: Engine, valve: Valve, item: Item) -> tuple[Item, ...]:
+    """The item, or each of its valves where every one has a gap of its own."""
+    if item.part is not Part.WHOLE or valve.count == 1 or engine.train.bridge:
+        return (item,)
+    return item.singles(valve.count)
+
+
+def _of_valve(engine: Engine, item: Item, row: int) -> Setting:
+    train = replace(engine.train, thread=engine.train.thread or USUAL_THREAD)
+    assert isinstance(item.kind, Kind)
+    kind, pitch_mm = item.kind, parse_thread_mm(train.thread)
+    ratio = train.ratio(kind)
+    inside = train.lash_at in (LashAt.ROD_END, LashAt.CAM)
+    screw = Adjuster.VALVE_SCREW
+    if item.part is Part.BRIDGE:
+        return Setting(item, Way.BRIDGE, row, 0.0, BRIDGE_BAND_MM, pitch_mm, 0.0, screw)
+    if item.part is Part.VARIABLE:
+        target = train.variable_intake_mm
+        return Setting(item, Way.GAP, row, target, _band_about(target), pitch_mm, ratio, screw)
+    if train.hydraulic:
+        window = _window(train)
+        turn = plunger_per_turn_mm(train, kind) or 0.0
+        middle = sum(window) / 2
+        return Setting(item, Way.PLUNGER, row, middle, window, turn, 1.0, train.adjuster)
+    target = engine.cam.timing(kind).lash_mm
+    turn = gap_per_turn_mm(train, kind) or 0.0
+    return Setting(
+        item,
+        Way.GAP,
+        row,
+        target,
+        train.accepted_mm(kind) or _band_about(target),
+        turn / ratio if inside else turn,
+        1.0 if inside else ratio,
+        train.adjuster,
+        shim_share(train, kind),
+    )
+
+
+def _window(train: Train) -> tuple[float, float]:
+    """How far a plunger may be pushed in; one figure is taken with 0.2 mm to either side."""
+    low, high = train.preload_mm or WINDOW_MM
+    if high - low >= 0.2:
+        return low, high
+    return round(max(low - 0.2, 0.0), 6), round(high + 0.2, 6)
+
+
+def _extra(engine: Engine, item: Item, row: int) -> Setting:
+    lobe = next(extra.lobe for extra in engine.extra_items if extra.item == item)
+    pitch_mm = parse_thread_mm(lobe.thread or engine.train.thread or USUAL_THREAD)
+    share = engine.train.exhaust_ratio if row < len(engine.valves) else lobe.ratio
+    way, target = Way.GAP, lobe.lash_mm
+    band = lobe.accepted_mm or _band_about(target)
+    if lobe.how is Method.HEIGHT:
+        way, target = Way.HEIGHT, lobe.height_mm or USUAL_HEIGHT_MM
+        band = (target - HEIGHT_BAND_MM, target + HEIGHT_BAND_MM)
+    elif lobe.how is Method.CONTACT:
+        way, target = Way.CONTACT, (lobe.turns or USUAL_TURNS) * pitch_mm
+        band = (target * 0.85, target * 1.15)
+    return Setting(item, way, row, target, band, pitch_mm, share, Adjuster.VALVE_SCREW)
+
+
+def _band_about(target_mm: float) -> tuple[float, float]:
+    half = BAND_MM if target_mm >= NARROW_BELOW_MM else NARROW_BAND_MM
+    return round(max(target_mm - half, 0.0), 6), round(target_mm + half, 6)
+
+
+def has_rods(engine: Engine) -> bool:
+    """Whether push rods stand between lobe and rocker."""
+    return engine.train.kind is TrainKind.PUSH_ROD
+
+
+def has_rockers(engine: Engine) -> bool:
+    """Whether something rocks under a cover: not with buckets or side valves."""
+    return engine.train.kind in (TrainKind.PUSH_ROD, TrainKind.ROCKER, TrainKind.FINGER)

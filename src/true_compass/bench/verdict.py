@@ -1,0 +1,330 @@
+"""Judging: what was found, what was left, what it would do, and what a careful person had done."""
+
+from dataclasses import dataclass
+from typing import Any, Final
+
+from true_compass.bench.covered import Covered
+from true_compass.bench.faults import BY_SLUG
+from true_compass.bench.gaps import heel_mm
+from true_compass.bench.hands.telling import fault_names, said_order
+from true_compass.bench.ideas import (
+    direction_right,
+    error_deg,
+    ideas_of,
+    last_tdc,
+    last_with,
+    seen_near,
+    tells_stroke,
+)
+from true_compass.bench.running import Report, consequence, report_of
+from true_compass.bench.setting import Way
+from true_compass.bench.state import BenchState, first_state
+from true_compass.bench.tasks import Task
+
+WITHIN_DEG: Final = {Task.TDC: 4.0, Task.WHICH_TDC: 180.0, Task.TRUE_TDC: 0.3}
+MARK_WITHIN_DEG: Final = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class ItemVerdict:
+    """One item: as found, as left, its band, where on its lobe it was set, what follows."""
+
+    name: str
+    found_mm: float
+    left_mm: float
+    band_mm: tuple[float, float]
+    in_band: bool
+    set_off_base_circle: bool
+    set_at_deg: float | None
+    set_on_mm: float
+    was_set: bool
+    follows: str
+    cause: str
+
+    def record(self) -> dict[str, Any]:
+        """As JSON has it."""
+        return {
+            "name": self.name,
+            "found_mm": round(self.found_mm, 6),
+            "left_mm": round(self.left_mm, 6),
+            "band_mm": list(self.band_mm),
+            "in_band": self.in_band,
+            "set_off_base_circle": self.set_off_base_circle,
+            "set_at_deg": self.set_at_deg,
+            "was_set": self.was_set,
+            "follows": self.follows,
+            "cause": self.cause,
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """The truth about one run. `passed` is None where nothing is judged."""
+
+    passed: bool | None
+    tdc_error_deg: float | None
+    items: tuple[ItemVerdict, ...]
+    wrong_ideas: tuple[str, ...]
+    turned_deg: float
+    turned_back_deg: float
+    hints: int
+    evidence: tuple[tuple[str, str, str, bool], ...]
+    could_tell: bool | None
+    faults: tuple[str, ...]
+    named_faults: tuple[str, ...]
+    mark_error_deg: float
+    said_mark_error_deg: float | None
+    foretold_right: int
+    foretold_all: int
+    broke: tuple[str, ...]
+    before: Report
+    after: Report
+    careful: tuple[str, ...]
+    notes: tuple[str, ...]
+
+    def record(self) -> dict[str, Any]:
+        """As JSON has it."""
+        return {
+            "passed": self.passed,
+            "tdc_error_deg": self.tdc_error_deg,
+            "items": [item.record() for item in self.items],
+            "wrong_ideas": list(self.wrong_ideas),
+            "turned_deg": round(self.turned_deg, 6),
+            "turned_back_deg": round(self.turned_back_deg, 6),
+            "hints": self.hints,
+            "evidence": [
+                {"do": do, "of": of, "said": said, "tells_which_tdc": tells}
+                for do, of, said, tells in self.evidence
+            ],
+            "could_tell": self.could_tell,
+            "faults": list(self.faults),
+            "named_faults": list(self.named_faults),
+            "mark_error_deg": self.mark_error_deg,
+            "said_mark_error_deg": self.said_mark_error_deg,
+            "foretold": {"right": self.foretold_right, "all": self.foretold_all},
+            "broke": list(self.broke),
+            "run_before": self.before.record(),
+            "run_after": self.after.record(),
+            "careful": list(self.careful),
+            "notes": list(self.notes),
+        }
+
+
+def judge(work: Covered, state: BenchState) -> Verdict:
+    """The truth about what was done to a covered engine."""
+    items = tuple(_item(work, state, row) for row in range(len(work.settings)))
+    told = last_tdc(state)
+    error = None if told is None else round(error_deg(work, told), 6)
+    evidence: tuple[tuple[str, str, str, bool], ...] = ()
+    could_tell = None
+    if told is not None:
+        cylinder = int(told.said["cylinder"])
+        seen = seen_near(state, told.crank_deg, told.nth)
+        evidence = tuple(
+            (one.do, one.of, one.said, tells_stroke([one], cylinder, work)) for one in seen
+        )
+        could_tell = tells_stroke(seen, cylinder, work)
+    mark = last_with(state, "mark_error_deg")
+    fault = last_with(state, "fault")
+    return Verdict(
+        passed=_passed(work, state, items),
+        tdc_error_deg=error,
+        items=items,
+        wrong_ideas=ideas_of(work, state),
+        turned_deg=state.turned_deg,
+        turned_back_deg=state.back_deg,
+        hints=state.hints,
+        evidence=evidence,
+        could_tell=could_tell,
+        faults=work.scenario.faults,
+        named_faults=tuple(fault_names(fault.said)) if fault is not None else (),
+        mark_error_deg=work.condition.mark_error_deg,
+        said_mark_error_deg=None if mark is None else float(mark.said["mark_error_deg"]),
+        foretold_right=state.foretold_right,
+        foretold_all=state.foretold_all,
+        broke=state.broke,
+        before=report_of(work, first_state(work)),
+        after=report_of(work, state),
+        careful=careful_words(work),
+        notes=_notes(work, state),
+    )
+
+
+def _item(work: Covered, state: BenchState, row: int) -> ItemVerdict:
+    setting, item = work.settings[row], state.items[row]
+    found = heel_mm(work, first_state(work), row)
+    left = heel_mm(work, state, row)
+    if setting.way is Way.GAP and not state.head_torqued:
+        left -= work.condition.head_settles_mm
+    was_set = item.set_at_deg is not None
+    off = was_set and item.off_heel
+    return ItemVerdict(
+        name=setting.name,
+        found_mm=found,
+        left_mm=left,
+        band_mm=setting.band_mm,
+        in_band=setting.holds(left),
+        set_off_base_circle=off,
+        set_at_deg=item.set_at_deg,
+        set_on_mm=item.set_on_mm if was_set else 0.0,
+        was_set=was_set,
+        follows=consequence(setting, left, setting.target_mm),
+        cause=_cause(work, state, row, off, setting.holds(left)),
+    )
+
+
+def _cause(work: Covered, state: BenchState, row: int, off: bool, good: bool) -> str:
+    item = state.items[row]
+    if good:
+        return ""
+    if off:
+        return "set off its base circle"
+    if item.set_at_deg is not None and not item.held:
+        return "the nut turned the screw"
+    if not state.head_torqued and work.condition.head_settles_mm:
+        return "the head was not torqued first"
+    case = work.condition.case("locknut-creeps")
+    if case is not None and case.item == work.settings[row].name:
+        return "its nut does not hold"
+    return "set wrong" if item.set_at_deg is not None else "left as found"
+
+
+def _passed(work: Covered, state: BenchState, items: tuple[ItemVerdict, ...]) -> bool | None:
+    task = work.scenario.task
+    if task is Task.FREE:
+        return None
+    if task in WITHIN_DEG:
+        return _tdc_passed(work, state)
+    if task is Task.MARK:
+        told = last_with(state, "mark_error_deg")
+        if told is None:
+            return False
+        off = float(told.said["mark_error_deg"]) - work.condition.mark_error_deg
+        return abs((off + 180.0) % 360.0 - 180.0) <= MARK_WITHIN_DEG + 1e-9
+    if task is Task.ORDER:
+        return _order_passed(work, state)
+    if task is Task.FAULT:
+        told = last_with(state, "fault")
+        named = set(fault_names(told.said)) if told is not None else set()
+        return named == set(work.scenario.faults) and told is not None
+    judged = [
+        item
+        for item, setting in zip(items, work.settings, strict=True)
+        if setting.can_be_set and _counts(task, setting.way)
+    ]
+    return all(item.in_band and not item.set_off_base_circle for item in judged)
+
+
+def _counts(task: Task, way: Way) -> bool:
+    if task is Task.PRELOAD:
+        return way is Way.PLUNGER
+    return task is Task.SET or way in (Way.BRIDGE, Way.GAP)
+
+
+def _tdc_passed(work: Covered, state: BenchState) -> bool:
+    """The cylinder asked for, at the stroke that was said, near enough.
+
+    True TDC is a matter of the piston alone: there either stroke is as good.
+    """
+    task, told = work.scenario.task, last_tdc(state)
+    if told is None or told.said["cylinder"] != work.scenario.cylinder:
+        return False
+    if task is Task.TDC and told.said["tdc"] != "compression":
+        return False
+    error = abs(error_deg(work, told))
+    if task is Task.TRUE_TDC:
+        error = min(error, abs(error - 360.0))
+    return error <= WITHIN_DEG[task] + 1e-9
+
+
+def _order_passed(work: Covered, state: BenchState) -> bool:
+    told = last_with(state, "order")
+    if told is None:
+        return False
+    order = said_order(told.said)
+    start = order.index(1)
+    right = order[start:] + order[:start] == list(work.engine.firing_order)
+    rotor = str(told.said.get("rotor", ""))
+    return right and (not work.engine.has_rotor or direction_right(work, rotor))
+
+
+def careful_words(work: Covered) -> tuple[str, ...]:
+    """What a careful person would have done here, sentence by sentence."""
+    task, cylinder = work.scenario.task, work.scenario.cylinder
+    words = [line.format(cylinder) for line in _CAREFUL[task]]
+    return (*words, *(BY_SLUG[slug].careful for slug in work.scenario.faults))
+
+
+_CAREFUL: Final = {
+    Task.TDC: (
+        "Thumb on hole {}: bar on until it is pushed off.",
+        "On to the top by mark or line, then wiggle both rockers: both are loose.",
+    ),
+    Task.WHICH_TDC: ("Wiggle both rockers of {}: both loose is compression, else overlap.",),
+    Task.TRUE_TDC: (
+        "Dial on piston {}, read the wheel at the same drop before and after the top.",
+        "The mean of the two is true TDC: turn to it in the running direction.",
+    ),
+    Task.MARK: (
+        "Find true TDC of {} by two readings and set the pointer to it.",
+        "Bring the mark into line and read the wheel: that is its error.",
+    ),
+    Task.ORDER: (
+        "Bar round and write down which intake closes next.",
+        "See the rotor turn before its direction is named.",
+    ),
+    Task.SET: (
+        "See that the cylinder is loose at each stop before a nut is touched.",
+        "Measure and write down first. In the band leave it.",
+        "Hold the screw, tighten to torque, measure again; two turns, measure all.",
+    ),
+    Task.PRELOAD: (
+        "On the base circle back off to play, down to zero lash, then the same turn on all.",
+        "Wait until each plunger has settled before the crank is turned.",
+    ),
+    Task.BRIDGE: (
+        "Rocker slack first; bridge screw down until both tips just touch; lock it.",
+        "Then the rocker to a light drag, hold, tighten, measure again.",
+    ),
+    Task.FAULT: ("Look at everything before anything is touched; what disagrees is the fault.",),
+    Task.FREE: ("Look before you touch.",),
+}
+
+
+def _notes(work: Covered, state: BenchState) -> tuple[str, ...]:
+    """What was not wrong, but is worth a word."""
+    notes = []
+    found = {key.rpartition(" ")[0] for key in state.records if key.endswith(" found")}
+    early = [name for name in state.slackened_first if name not in found]
+    if early and work.scenario.task.sets:
+        notes.append(f"Not written down as found before slackening: {', '.join(early)}.")
+    loose = [
+        setting.name
+        for setting, item in zip(work.settings, state.items, strict=True)
+        if not item.tight and setting.has_locknut
+    ]
+    if loose:
+        notes.append(f"Left with a loose nut: {', '.join(loose)}.")
+    if not state.head_torqued and work.condition.head_settles_mm:
+        notes.append("The head was not torqued: its gaps moved when it settled.")
+    unsettled = [
+        setting.name
+        for setting, item in zip(work.settings, state.items, strict=True)
+        if not item.settled
+    ]
+    if unsettled:
+        notes.append(f"Plungers had not settled: {', '.join(unsettled)}.")
+    return (*notes, *_repeats(state))
+
+
+def _repeats(state: BenchState) -> list[str]:
+    """How well the second look agrees with what was left."""
+    told = []
+    for name in state.second_look:
+        first, second = state.records.get(f"{name} left"), state.records.get(f"{name} second")
+        if first is None or second is None or first[0] is None or second[0] is None:
+            continue
+        off = second[0] - first[0]
+        same = "the same" if abs(off) < 0.005 else f"{off:+.2f} mm".replace("-", "−")
+        told.append(f"Second look at {name}: {same}.")
+    return told

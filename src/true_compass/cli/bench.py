@@ -1,0 +1,243 @@
+"""`scenario` and `bench`: make a covered engine to work on, and work on it over a line of text."""
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from importlib.metadata import version
+from pathlib import Path
+from typing import IO, Any
+from uuid import uuid4
+
+from true_compass.bench.actions import Answer
+from true_compass.bench.faults import FAULTS, Fault
+from true_compass.bench.log import Header, LogError, chained, parse_log, played
+from true_compass.bench.run import Run
+from true_compass.bench.scenario import Hand, Scenario
+from true_compass.bench.state import RefusedError
+from true_compass.bench.tasks import Task
+from true_compass.cli.common import (
+    Outcome,
+    UsageError,
+    is_there,
+    resolve_engine,
+)
+from true_compass.files.atomic import write_atomic
+from true_compass.files.engine_values import engine_digest
+from true_compass.files.reading import read_text
+from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.files.scenario_file import (
+    SCENARIO_FILE,
+    read_scenario,
+    scenario_digest,
+    scenario_text,
+)
+
+
+def run_faults(options: argparse.Namespace) -> str:
+    """`true-compass scenario faults`."""
+    carried = {fault.slug: _carriers(fault) for fault in FAULTS}
+    if options.json:
+        records = [
+            {
+                "name": fault.slug,
+                "title": fault.title,
+                "changes": fault.changes,
+                "shown_by": fault.shown_by,
+                "careful": fault.careful,
+                "layouts": carried[fault.slug],
+            }
+            for fault in FAULTS
+        ]
+        return json.dumps({"faults": records}, indent=2, ensure_ascii=False)
+    wide = max(len(fault.slug) for fault in FAULTS)
+    return "\n".join(
+        f"{fault.slug:<{wide}}  {fault.title} (on {len(carried[fault.slug])} demo rigs)"
+        for fault in FAULTS
+    )
+
+
+def _carriers(fault: Fault) -> list[str]:
+    return [name for name in rig_names() if not fault.missing(demo_rig(name))]
+
+
+def _whole(option: str, text: str) -> int:
+    if not (text.isascii() and text.isdigit() and len(text) < 12):
+        raise UsageError(f"{option} must be a whole number, not {text[:20]!r}")
+    return int(text)
+
+
+def run_new(options: argparse.Namespace) -> str:
+    """`true-compass scenario new`."""
+    path = Path(options.output)
+    if is_there(path):
+        raise UsageError(f"{path.name} is there already: choose another name, nothing was written")
+    scenario = Scenario(
+        engine=resolve_engine(options.engine),
+        task=Task(options.task),
+        cylinder=_whole("--cylinder", options.cylinder),
+        seed=_whole("--seed", options.seed),
+        hardness=_whole("--hardness", options.hardness),
+        hand=Hand(options.hand),
+        faults=tuple(name.strip() for name in (options.fault or "").split(",") if name.strip()),
+        method=options.method,
+        rig=options.engine if options.engine in rig_names() else "",
+        title=options.title or "",
+    )
+    try:
+        write_atomic(path, scenario_text(scenario))
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise UsageError(f"{path.name[:60]} could not be written ({reason})") from None
+    return f"{path}: {scenario.shown_title}, {scenario.engine.name}"
+
+
+def run_bench(options: argparse.Namespace) -> Outcome:
+    """`true-compass bench`."""
+    scenario = read_scenario(Path(options.scenario))
+    if options.play is None:
+        return _serve(options, scenario)
+    name = Path(options.play).name
+    try:
+        log = parse_log(_log_text(Path(options.play)))
+        if log.torn:
+            raise LogError("is torn in its last line: take that line out to play the rest")
+        run = played(scenario, scenario_digest(scenario), log)
+    except LogError as error:
+        raise UsageError(f"{name}, the file {error}") from None
+    verdict = run.verdict()
+    code = 1 if verdict["passed"] is False else 0
+    if options.json:
+        return Outcome(json.dumps(verdict, indent=2, ensure_ascii=False), code)
+    return Outcome("\n".join(verdict_lines(scenario, verdict)), code)
+
+
+MOST_LOG_BYTES = 50_000_000
+
+
+def _log_text(path: Path) -> str:
+    """The text of a log; a long one is longer than other files may be."""
+    return read_text(path, "a log of the bench", MOST_LOG_BYTES)
+
+
+def verdict_lines(scenario: Scenario, verdict: dict[str, Any]) -> list[str]:
+    """A verdict as lines for people."""
+    judged = {True: "passed", False: "not passed", None: "not judged"}[verdict["passed"]]
+    lines = [f"{scenario.shown_title}, {scenario.engine.name}: {judged}"]
+    if verdict["tdc_error_deg"] is not None:
+        lines.append(f"TDC {verdict['tdc_error_deg']:+.1f}° off")
+    for item in verdict["items"]:
+        if item["was_set"] or not item["in_band"]:
+            low, high = item["band_mm"]
+            told = "; ".join(filter(None, (item["follows"], item["cause"])))
+            lines.append(
+                f"{item['name']}: found {item['found_mm']:.2f}, left {item['left_mm']:.2f}, "
+                f"band {low:.2f} to {high:.2f} mm" + (f" ({told})" if told else "")
+            )
+    lines += [f"wrong idea: {name}" for name in verdict["wrong_ideas"]]
+    lines.append(
+        f"turned {verdict['turned_deg']:g}° on, {verdict['turned_back_deg']:g}° back, "
+        f"{verdict['hints']} hints"
+    )
+    return [*lines, *verdict["careful"], *verdict["notes"]]
+
+
+class Line:
+    """One run spoken to over a line of text: an action in, an answer out, and a log if asked."""
+
+    def __init__(
+        self, scenario: Scenario, log: IO[str] | None = None, closed: bool = False
+    ) -> None:
+        self.run = Run.begin(scenario, closed)
+        self._log = log
+        mark = scenario_digest(scenario)
+        digest = engine_digest(scenario.engine)
+        header = Header(digest, mark, scenario.seed, version("true-compass"), closed, str(uuid4()))
+        self._before = header.line()
+        self._write(self._before)
+
+    def answer(self, text: str) -> Answer:
+        """Do what one line asks. What cannot be done answers an error and changes nothing."""
+        try:
+            action = json.loads(text, parse_constant=_no_constant)
+        except (ValueError, RecursionError):
+            return {"error": 'A line is one JSON object, such as {"do":"bar","deg":30}.'}
+        try:
+            self.run, answer = self.run.done(action)
+        except RefusedError as error:
+            return {"error": str(error)}
+        self._before = chained(self._before, action, {} if self.run.state.finished else answer)
+        self._write(self._before)
+        return answer
+
+    def _write(self, line: str) -> None:
+        if self._log is not None:
+            self._log.write(line + "\n")
+            self._log.flush()
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(name)
+
+
+def _serve(options: argparse.Namespace, scenario: Scenario) -> Outcome:
+    """Answer lines from standard input until it ends; exit 1 if the work was judged wrong."""
+    if options.log is None:
+        line = Line(scenario)
+        return _spoken(line, sys.stdin, print)
+    path = Path(options.log)
+    try:
+        with path.open("x", encoding="utf-8") as file:
+            return _spoken(Line(scenario, file), sys.stdin, print)
+    except FileExistsError:
+        raise UsageError(f"{path.name[:60]} is there already: choose another name") from None
+    except OSError as error:
+        raise UsageError(f"{path.name[:60]} could not be written ({error.strerror})") from None
+
+
+def _spoken(line: Line, asked: Sequence[str] | IO[str], say: Callable[..., None]) -> Outcome:
+    verdict: Answer = {}
+    for text in asked:
+        if not text.strip():
+            continue
+        answer = line.answer(text)
+        if line.run.state.finished and "passed" in answer:
+            verdict = answer
+        say(json.dumps(answer, ensure_ascii=False), flush=True)
+    return Outcome("", 1 if verdict.get("passed") is False else 0)
+
+
+def add_bench_commands(commands: "argparse._SubParsersAction[Any]") -> None:
+    """Add both commands to a parser."""
+    scenario = commands.add_parser("scenario", help="covered engines to work on")
+    kinds = scenario.add_subparsers(dest="kind", required=True)
+    faults = kinds.add_parser("faults", help="every fault, and which rigs can carry it")
+    faults.set_defaults(run=run_faults)
+    faults.add_argument("--json", action="store_true", help="print JSON")
+    new = kinds.add_parser("new", help=f"write a scenario, NAME{SCENARIO_FILE.suffix}")
+    new.set_defaults(run=run_new)
+    new.add_argument("--engine", required=True, metavar="FILE | RIG", help="engine file or rig")
+    new.add_argument("--fault", metavar="NAME[,NAME]", help="faults, two at most")
+    new.add_argument("--seed", default="1", metavar="N", help="fixes all that is left to chance")
+    new.add_argument(
+        "--task", choices=[task.value for task in Task], default="free", help="what is asked"
+    )
+    new.add_argument("--cylinder", default="1", metavar="N", help="which cylinder")
+    new.add_argument("--hardness", default="2", metavar="1-5", help="how hard")
+    new.add_argument(
+        "--hand",
+        choices=[hand.value for hand in Hand],
+        default="usual",
+        help="how readings scatter",
+    )
+    new.add_argument("--method", default="two-stop", help="method of adjusting")
+    new.add_argument("--title", help="its name")
+    new.add_argument("-o", "--output", required=True, metavar="FILE")
+    bench = commands.add_parser("bench", help="work on a covered engine, line by line")
+    bench.set_defaults(run=run_bench)
+    bench.add_argument("scenario", metavar="FILE", help="scenario file")
+    way = bench.add_mutually_exclusive_group(required=True)
+    way.add_argument("--play", metavar="LOG", help="play a log and judge it")
+    way.add_argument("--stdin", action="store_true", help="one JSON action a line, one answer each")
+    bench.add_argument("--log", metavar="FILE", help="with --stdin: write the log here")
+    bench.add_argument("--json", action="store_true", help="print the verdict as JSON")
