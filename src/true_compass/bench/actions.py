@@ -6,7 +6,7 @@ be done raises `RefusedError` with one sentence, and nothing has changed.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, Final
 
 from true_compass.bench.covered import Covered
@@ -192,7 +192,7 @@ def do(work: Covered, state: BenchState, action: object) -> tuple[BenchState, An
         raise RefusedError(f"That is more than {MOST_ACTIONS:,} actions: finish, or start again.")
     after, answer = found.hand(work, state, checked)
     kept_level = after.hint_level if checked["do"] == "hint" else 0
-    after = replace(after, done=state.done + 1, hint_level=kept_level)
+    after = after._replace(done=state.done + 1, hint_level=kept_level)
     return after, {"ok": True, **answer}
 
 

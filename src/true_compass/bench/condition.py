@@ -11,13 +11,12 @@ import numpy as np
 from true_compass.bench.chance import between, one_of, scatter, share, some_of
 from true_compass.bench.faults import pairs_of
 from true_compass.bench.scenario import Scenario
-from true_compass.bench.setting import Setting, Way, settings_of
+from true_compass.bench.setting import Setting, Way, book_rig, settings_of
 from true_compass.bench.tasks import Task
 from true_compass.core.angles import apart_deg, wrap_deg
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
-from true_compass.core.state import Rig
 
 CLEAR_OF_TDC_DEG: Final = 14.0
 TRAVEL_BEYOND_MM: Final = 1.2
@@ -122,7 +121,7 @@ def _pumped(scenario: Scenario) -> bool:
 def _start_deg(scenario: Scenario) -> float:
     """Where it is found: somewhere clear of the dead centres, or at one where that is the task."""
     seed = scenario.seed
-    true_deg = float(Rig.of(scenario.engine).true_offsets_deg[scenario.cylinder - 1])
+    true_deg = float(book_rig(scenario.engine).true_offsets_deg[scenario.cylinder - 1])
     if "other-tdc" in scenario.faults:
         return wrap_deg(true_deg + 360.0)
     if scenario.task is Task.WHICH_TDC:
@@ -299,7 +298,7 @@ def _with_case(scenario: Scenario, setting: Setting, case: Case, value: float) -
 
 def _loose_in_overlap_mm(engine: Engine, setting: Setting) -> float:
     """The gap with which this valve is just loose at overlap TDC; 1.2 mm at most."""
-    rig = Rig.of(engine)
+    rig = book_rig(engine)
     row = engine.valve_row(setting.item.cylinder, Kind(setting.item.kind))
     at_deg = wrap_deg(rig.true_offsets_deg[setting.item.cylinder - 1] + 360.0)
     lobe = float(rig.lobes.lobe_mm(np.array([at_deg]))[row, 0]) * setting.lobe_share

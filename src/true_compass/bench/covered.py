@@ -5,15 +5,15 @@ the crank would put it: 0 after turning in the running direction, up to the slac
 back. Pistons know no slack. Lengths are mm at the place of each item, unless said.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Final
 
 import numpy as np
 
-from true_compass.bench.condition import Condition, condition_of, travel_mm
+from true_compass.bench.condition import Case, Condition, condition_of, travel_mm
 from true_compass.bench.faults import pairs_of
 from true_compass.bench.scenario import Scenario
-from true_compass.bench.setting import Setting, Way, settings_of
+from true_compass.bench.setting import Setting, Way, book_rig, settings_of
 from true_compass.core.angles import Floats, wrap_deg
 from true_compass.core.engine import Engine, Mark, Meaning, Shaft
 from true_compass.core.items import Kind
@@ -27,9 +27,9 @@ RAMP_MM: Final = 0.005
 AMBIENT_KPA: Final = 100.0
 TILT_DEG: Final = 3.0
 """Around TDC a piston tips over within so many degrees (assumed)."""
-LEAK_PER_DEG: Final = {"sound": 0.002, "rings": 1.0, "valve": 5.0}
+LEAK_PER_DEG: Final = {"sound": 0.002, "rings": 2.0, "valve": 5.0}
 """Share of its overpressure that a cylinder loses for each degree barred by hand (assumed)."""
-STARTER_FASTER: Final = 40.0
+STARTER_FASTER: Final = 100.0
 OIL_SEALS: Final = 0.2
 """A starter turns so much faster than a hand; oil leaves so much of a leak past rings."""
 
@@ -51,13 +51,14 @@ class Covered:
     rig: Rig
     worn: Floats
     marks: tuple[tuple[Mark, float], ...]
+    _at: dict[float, Floats] = field(default_factory=dict)
 
     @staticmethod
     def of(scenario: Scenario) -> "Covered":
         """Work the engine of a scenario out."""
         condition = condition_of(scenario)
         settings = settings_of(scenario.engine)
-        book = Rig.of(scenario.engine)
+        book = book_rig(scenario.engine)
         rig = _with_faults(book, condition)
         return Covered(
             scenario,
@@ -86,6 +87,13 @@ class Covered:
         if self.rig.extras is not None:
             lobes = np.concatenate((lobes, self.rig.extras.lobe_mm(cam_deg)))
         return np.asarray(lobes * self.worn)
+
+    def lobes_at_mm(self, cam_deg: float) -> Floats:
+        """The same at one angle, `(L,)`. Several readings are taken where the engine stands."""
+        if cam_deg not in self._at:
+            self._at.clear()
+            self._at[cam_deg] = self.lobes_mm(np.array([cam_deg]))[:, 0]
+        return self._at[cam_deg]
 
     def margin_deg(self, setting: Setting, cam_deg: float) -> float:
         """Crank degrees of heel to the nearer end, negative off it, of the lobe of an item."""
@@ -119,20 +127,18 @@ class Covered:
     def lifts_mm(
         self, cylinder: int, cam_deg: Floats, values_mm: tuple[float, ...], pumped: bool
     ) -> Floats:
-        """How far intake and exhaust valve of a cylinder are off their seats, `(2, N)`."""
+        """How far intake and exhaust valve of a cylinder are off their seats, `(2, N)`.
+
+        An engine brake is off: it lifts nothing unless somebody engages it.
+        """
         lobes = self.lobes_mm(cam_deg)
         rows = self.engine.valve_rows(cylinder)
         found = [self._suction_mm(row, cam_deg) for row in rows]
         for setting, value in zip(self.settings, values_mm, strict=True):
-            if setting.item.cylinder != cylinder:
-                continue
-            if setting.item.is_valve:
+            if setting.item.cylinder == cylinder and setting.item.is_valve:
                 place = rows.index(setting.row)
                 lift = self.valve_lift_mm(setting, lobes[setting.row], value, pumped)
                 found[place] = np.maximum(found[place], lift)
-            elif setting.item.kind.letter == "B":
-                open_mm = setting.lobe_share * lobes[setting.row] - value
-                found[1] = np.maximum(found[1], np.maximum(open_mm, 0.0))
         return np.array(found)
 
     def _suction_mm(self, row: int, cam_deg: Floats) -> Floats:
@@ -293,8 +299,9 @@ def _marks(book: Rig, condition: Condition) -> list[tuple[Mark, float]]:
     marks = []
     second = condition.case("two-marks")
     crept = condition.case("damper-crept") is not None
-    main = next(mark for mark in shown_marks(book.engine) if mark.meaning is Meaning.TDC)
-    for mark in shown_marks(book.engine):
+    shown = shown_marks(book.engine)
+    main = next(mark for mark in shown if mark.meaning is Meaning.TDC)
+    for mark in shown:
         at_deg = book.mark_deg(mark)
         if mark is main or (crept and mark.can_creep):
             at_deg += condition.mark_error_deg
@@ -303,17 +310,22 @@ def _marks(book: Rig, condition: Condition) -> list[tuple[Mark, float]]:
         if mark is main and second is not None:
             marks.append((mark, (at_deg + second.amount) % 360.0))
         marks.append((mark, at_deg % 360.0))
-    return [*marks, *_flywheel_lines(book, condition)]
+    return [*marks, *_flywheel_lines(book, condition.case("flywheel-pair"))]
 
 
-def _flywheel_lines(book: Rig, condition: Condition) -> list[tuple[Mark, float]]:
+def sound_marks(book: Rig) -> list[tuple[Mark, float]]:
+    """The marks as the book has them, each with its crank angle in [0, 360)."""
+    own = [(mark, book.mark_deg(mark) % 360.0) for mark in shown_marks(book.engine)]
+    return [*own, *_flywheel_lines(book, None)]
+
+
+def _flywheel_lines(book: Rig, turned: Case | None) -> list[tuple[Mark, float]]:
     pairs = pairs_of(book.engine)
     named = any(mark.where == "flywheel" for mark in book.engine.marks)
-    if named and not condition.case("flywheel-pair"):
+    if named and turned is None:
         return []
     if len(pairs) < 2 or all(len(cylinders) == 1 for _, cylinders in pairs):
         return []
-    turned = condition.case("flywheel-pair")
     by_deg = turned.amount if turned is not None else 0.0
     return [
         (Mark("flywheel", at_deg, "·".join(map(str, cylinders))), (at_deg + by_deg) % 360.0)

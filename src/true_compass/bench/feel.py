@@ -58,10 +58,11 @@ HARD_MM: Final = 0.03
 SOLID_MM: Final = 0.5
 
 
-def spin_feel(pushed_mm: float, travel_mm: float, soft: bool) -> str:
+def spin_feel(pushed_mm: float, travel_mm: float, soft: bool, settled: bool = True) -> str:
     """How a push rod spins between two fingers with its plunger pushed in so far.
 
-    A soft plunger sinks under it: resistance comes later than on one that is pumped.
+    A soft plunger sinks under it: resistance comes later than on one that is pumped. One that is
+    pumped and has just been pressed in stands hard until it has settled.
 
     >>> spin_feel(-0.1, 3.0, False), spin_feel(0.2, 3.0, True), spin_feel(0.2, 3.0, False)
     ('up-and-down play', 'spins', 'stiff')
@@ -74,7 +75,7 @@ def spin_feel(pushed_mm: float, travel_mm: float, soft: bool) -> str:
         return "spins" if pushed_mm < SINKS_MM else "stiff"
     if pushed_mm < HARD_MM:
         return "spins"
-    return "stiff" if pushed_mm < SOLID_MM else "will not spin"
+    return "stiff" if settled or pushed_mm < SOLID_MM else "will not spin"
 
 
 def stepped(value: float, step: float) -> float:

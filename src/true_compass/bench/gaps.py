@@ -2,8 +2,6 @@
 
 from dataclasses import replace
 
-import numpy as np
-
 from true_compass.bench.condition import travel_mm
 from true_compass.bench.covered import RAMP_MM, Covered
 from true_compass.bench.setting import Setting, Way
@@ -34,8 +32,7 @@ def heel_values_mm(work: Covered, state: BenchState) -> tuple[float, ...]:
 
 def on_lobe_mm(work: Covered, setting: Setting, cam_deg: float) -> float:
     """How high the lobe of an item stands, at the place where the item is measured."""
-    lobe = float(work.lobes_mm(np.array([cam_deg]))[setting.row, 0])
-    return lobe * setting.lobe_share
+    return float(work.lobes_at_mm(cam_deg)[setting.row]) * setting.lobe_share
 
 
 def gap_now_mm(work: Covered, state: BenchState, place: int) -> float:

@@ -3,7 +3,9 @@
 What follows from what is common practice (no source); figures are idealised.
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any, Final
 
 import numpy as np
@@ -12,8 +14,10 @@ from true_compass.bench.condition import travel_mm
 from true_compass.bench.covered import AMBIENT_KPA, STARTER_FASTER, Covered
 from true_compass.bench.feel import GAUGE_STEP_KPA, stepped
 from true_compass.bench.gaps import heel_values_mm
+from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.setting import Setting, Way
-from true_compass.bench.state import BenchState, covers
+from true_compass.bench.state import BenchState, covers, first_state
+from true_compass.bench.tasks import Task
 from true_compass.core.words import counted
 
 TICKS_OVER_MM: Final = 0.08
@@ -44,17 +48,26 @@ class Report:
         }
 
 
-def compression_kpa(work: Covered, state: BenchState, oiled: bool = False) -> tuple[float, ...]:
-    """Pressure over ambient that the starter makes in each cylinder, to 10 kPa."""
+def compression_kpa(
+    work: Covered, state: BenchState, cylinders: Sequence[int] = ()
+) -> tuple[float, ...]:
+    """Pressure over ambient that the starter makes in these cylinders, or in all, to 10 kPa."""
     values = heel_values_mm(work, state)
     found = []
-    for cylinder in work.engine.cylinders:
+    for cylinder in cylinders or work.engine.cylinders:
         tdc_deg = float(work.true_tdc_deg[cylinder - 1])
         way = np.linspace(tdc_deg - 180.0, tdc_deg, 91)
-        leak = work.leak_per_deg(cylinder, oiled) / STARTER_FASTER
+        leak = work.leak_per_deg(cylinder) / STARTER_FASTER
         kpa = work.kpa_along(cylinder, way, way % 720.0, values, state.pumped, leak)
         found.append(stepped(float(kpa.max()) - AMBIENT_KPA, GAUGE_STEP_KPA))
     return tuple(found)
+
+
+@lru_cache(maxsize=8)
+def sound_kpa(scenario: Scenario) -> float:
+    """Pressure over ambient that the starter makes in a sound cylinder 1, to 10 kPa."""
+    sound = Covered.of(replace(scenario, faults=(), said=Said(), task=Task.FREE))
+    return compression_kpa(sound, first_state(sound), (1,))[0]
 
 
 def consequence(setting: Setting, value_mm: float, target_mm: float) -> str:
@@ -91,8 +104,8 @@ def report_of(work: Covered, state: BenchState) -> Report:
     """How the engine would run as it is now."""
     values = heel_values_mm(work, state)
     kpa = compression_kpa(work, state)
-    usual = float(np.median(kpa))
-    low = [nth for nth, one in enumerate(kpa, start=1) if one < LOW_SHARE * usual]
+    least = LOW_SHARE * sound_kpa(work.scenario)
+    low = [nth for nth, one in enumerate(kpa, start=1) if one < least]
     ticks, hangs = _ticking(work, state, values)
     sounds, smells = list(ticks), []
     for slug, sound, smell in _LEAKS:

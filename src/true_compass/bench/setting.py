@@ -6,12 +6,13 @@ Lengths are mm at the place where the item is measured; `share` turns them into 
 
 from dataclasses import dataclass, replace
 from enum import Enum
+from functools import lru_cache
 from typing import Final
 
 from true_compass.core.adjusting.screws import gap_per_turn_mm, plunger_per_turn_mm, shim_share
 from true_compass.core.engine import Engine
 from true_compass.core.items import ExtraKind, Item, Kind, Part
-from true_compass.core.state import items_at
+from true_compass.core.state import Rig, items_at
 from true_compass.core.units import parse_thread_mm
 from true_compass.core.valves.cam import Method, Valve
 from true_compass.core.valves.train import Adjuster, LashAt, Train, TrainKind
@@ -84,6 +85,7 @@ class Setting:
         return self.band_mm[0] - 1e-9 <= value_mm <= self.band_mm[1] + 1e-9
 
 
+@lru_cache(maxsize=8)
 def settings_of(engine: Engine) -> tuple[Setting, ...]:
     """Every item of an engine, at each rocker in the order in which it is set."""
     own = {extra.item: row for row, extra in enumerate(engine.driven_extras, len(engine.valves))}
@@ -176,3 +178,9 @@ def has_rods(engine: Engine) -> bool:
 def has_rockers(engine: Engine) -> bool:
     """Whether something rocks under a cover: not with buckets or side valves."""
     return engine.train.kind in (TrainKind.PUSH_ROD, TrainKind.ROCKER, TrainKind.FINGER)
+
+
+@lru_cache(maxsize=8)
+def book_rig(engine: Engine) -> Rig:
+    """An engine as the book has it, worked out once: many scenarios share one."""
+    return Rig.of(engine)

@@ -50,19 +50,19 @@ def wheel(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState
 def pointer(_work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
     """Bend the pointer so that the wheel reads this figure now."""
     offset = (float(action["deg"]) - state.crank_deg) % 360.0
-    return replace(state, wheel_deg=offset), {"ok": True}
+    return state._replace(wheel_deg=offset), {"ok": True}
 
 
 def chalk(_work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
     """Chalk the damper at the pointer: from here on degrees are counted."""
-    return replace(state, chalk_deg=state.crank_deg), {"ok": True, "since_chalk_deg": 0.0}
+    return state._replace(chalk_deg=state.crank_deg), {"ok": True, "since_chalk_deg": 0.0}
 
 
 def line(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
     """Put the soft line into a hole, or read where its tape stands, in mm on an odd scale."""
     cylinder = action["cylinder"]
     check_hole(state, cylinder, "line")
-    state = replace(state, line=cylinder)
+    state = state._replace(line=cylinder)
     state, off = drawn(work, state, f"line {cylinder}", LINE_SCATTER_MM)
     top_mm = float(work.rig.centres.stroke_mm[cylinder - 1]) + between(
         work.scenario.seed, "line", 20.0, 60.0
@@ -83,7 +83,7 @@ def stop(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
     nth = state.counts.get("stop", 0)
     real_mm = depth_mm * (1.0 + 0.03 * scatter(work.scenario.seed, "stop", nth))
     counts = {**state.counts, "stop": nth + 1}
-    return replace(state, stop=(cylinder, real_mm), counts=counts), {"ok": True}
+    return state._replace(stop=(cylinder, real_mm), counts=counts), {"ok": True}
 
 
 def indicator(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
@@ -102,9 +102,9 @@ def indicator(work: Covered, state: BenchState, action: Answer) -> tuple[BenchSt
         raise RefusedError("The dial goes on a piston or a valve, such as piston 1 or valve I1.")
     nth = state.counts.get("set up", 0)
     zero = between(work.scenario.seed, "set up", 1.0, 4.0, nth)
-    state = replace(state, counts={**state.counts, "set up": nth + 1})
-    reading = _raw_mm(work, replace(state, dial=dial))
-    return replace(state, dial=replace(dial, zero_mm=reading - zero)), {"ok": True}
+    state = state._replace(counts={**state.counts, "set up": nth + 1})
+    reading = _raw_mm(work, state._replace(dial=dial))
+    return state._replace(dial=replace(dial, zero_mm=reading - zero)), {"ok": True}
 
 
 def check_cover(work: Covered, state: BenchState, cylinder: int) -> None:
@@ -122,8 +122,8 @@ def _raw_mm(work: Covered, state: BenchState) -> float:
         return -float(work.probed_mm(dial.cylinder, np.array([state.crank_deg]))[0])
     place = work.place[dial.item]
     setting = work.settings[place]
-    lobe = work.lobes_mm(np.array([state.cam_deg]))[setting.row]
-    return float(work.valve_lift_mm(setting, lobe, heel_mm(work, state, place), state.pumped)[0])
+    lobe = work.lobes_at_mm(state.cam_deg)[setting.row]
+    return float(work.valve_lift_mm(setting, lobe, heel_mm(work, state, place), state.pumped))
 
 
 def _dial(state: BenchState) -> Dial:
@@ -137,7 +137,7 @@ def _dial(state: BenchState) -> Dial:
 def zero(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
     """Turn the dial's face so that it reads nothing now."""
     dial = _dial(state)
-    return replace(state, dial=replace(dial, zero_mm=_raw_mm(work, state))), {"ok": True}
+    return state._replace(dial=replace(dial, zero_mm=_raw_mm(work, state))), {"ok": True}
 
 
 def read(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
@@ -176,14 +176,14 @@ def put_on(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState
         _check_fits(work, state, part)
     if "pin" in parts:
         state = noted(state, "pin", "flywheel", "in")
-    return replace(state, parts_on=state.parts_on | set(parts)), {"ok": True}
+    return state._replace(parts_on=state.parts_on | set(parts)), {"ok": True}
 
 
 def _check_fits(work: Covered, state: BenchState, part: str) -> None:
     kind, _, name = part.partition(" ")
     dial = state.dial
     if kind == "plug":
-        check_hole(replace(state, parts_on=frozenset()), int(name))
+        check_hole(state._replace(parts_on=frozenset()), int(name))
     if dial is not None and dial.item and cover_of(work, dial.cylinder) == part:
         raise RefusedError("The dial stands on a valve under it: take it off first.")
     if part == "pin":
@@ -200,5 +200,5 @@ def take_off(work: Covered, state: BenchState, action: Answer) -> tuple[BenchSta
     parts = _parts(work, action["part"])
     tools = {"line": {"line": 0}, "stop": {"stop": None}, "indicator": {"dial": None}}
     if parts[0] in tools:
-        return replace(state, **tools[parts[0]]), {"ok": True}  # type: ignore[arg-type]
-    return replace(state, parts_on=state.parts_on - set(parts)), {"ok": True}
+        return state._replace(**tools[parts[0]]), {"ok": True}  # type: ignore[arg-type]
+    return state._replace(parts_on=state.parts_on - set(parts)), {"ok": True}

@@ -6,7 +6,7 @@ from typing import Any, Final
 import numpy as np
 
 from true_compass.bench.condition import Case
-from true_compass.bench.covered import Covered, shown_marks
+from true_compass.bench.covered import Covered, sound_marks
 from true_compass.bench.feel import (
     RIM_SCATTER_MM,
     RIM_STEP_MM,
@@ -15,8 +15,16 @@ from true_compass.bench.feel import (
     stepped,
 )
 from true_compass.bench.gaps import heel_values_mm
+from true_compass.bench.running import sound_kpa
 from true_compass.bench.setting import has_rockers
-from true_compass.bench.state import BenchState, RefusedError, cover_of, covers, drawn, noted
+from true_compass.bench.state import (
+    BenchState,
+    RefusedError,
+    cover_of,
+    covers,
+    drawn,
+    noted,
+)
 from true_compass.bench.tasks import Task
 from true_compass.core.engine import Rotation
 from true_compass.core.items import Kind
@@ -151,7 +159,7 @@ def _open_items(work: Covered, state: BenchState) -> list[int]:
 def _rockers(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
     """Which noses stand low, where each bears on its tip, and whether one stands higher."""
     rows = _open_items(work, state)
-    lobes = work.lobes_mm(np.array([state.cam_deg]))
+    lobes = work.lobes_at_mm(state.cam_deg)
     values = heel_values_mm(work, state)
     long = work.condition.case("rod-length")
     stem = work.condition.case("stems-unequal")
@@ -166,7 +174,7 @@ def _rockers(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
         found.append(
             {
                 "name": setting.name,
-                "down": bool(float(lift[0]) >= SEEN_DOWN_MM),
+                "down": bool(lift >= SEEN_DOWN_MM),
                 "bears": "off the middle" if aside else "middle",
                 "stands": "higher" if higher else "level",
             }
@@ -248,6 +256,7 @@ def manual(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchStat
             "per_turn_mm": setting.per_turn_mm or None,
             "adjuster": setting.adjuster.value,
             "locknut": setting.has_locknut,
+            "shim_per_gap": setting.shim_per_gap,
         }
         for setting in work.settings
     ]
@@ -269,7 +278,18 @@ def manual(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchStat
         "stroke_mm": engine.stroke_mm,
         "rod_mm": engine.rod_mm,
         "damper_mm": damper_mm(work),
-        "tdc_mark": next(m.stamped for m in shown_marks(engine) if m.meaning.value == "tdc"),
+        "marks": [
+            {
+                "where": mark.where,
+                "stamped": mark.stamped,
+                "colour": mark.colour,
+                "meaning": mark.meaning.value,
+                "at_deg": at_deg,
+            }
+            for mark, at_deg in sound_marks(work.book)
+        ],
+        "dots_fire": engine.dots_fire or 1,
+        "compression_kpa": sound_kpa(work.scenario),
         "valve_train": train.kind.value,
         "hydraulic": train.hydraulic,
         "torque_nm": train.torque_nm or None,

@@ -40,7 +40,7 @@ def declare(work: Covered, state: BenchState, action: Answer) -> tuple[BenchStat
         )
     _check_said(work, said)
     told = Told(state.crank_deg, said, state.done)
-    return replace(state, told=(*state.told, told)), {"ok": True}
+    return state._replace(told=(*state.told, told)), {"ok": True}
 
 
 def _check_said(work: Covered, said: Mapping[str, Any]) -> None:
@@ -83,7 +83,7 @@ def foretell(_work: Covered, state: BenchState, action: Answer) -> tuple[BenchSt
     if action["next"] not in FORETELLS:
         raise RefusedError(f"What is foretold is one of {', '.join(FORETELLS)}.")
     of = action.get("item") or action.get("at") or f"cylinder {action.get('cylinder')}"
-    return replace(state, foretold=(action["next"], of, action["says"])), {"ok": True}
+    return state._replace(foretold=(action["next"], of, action["says"])), {"ok": True}
 
 
 def record(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
@@ -97,7 +97,7 @@ def record(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState
     entry = (action.get("goes_mm"), action.get("not_mm"))
     if when == "found" and action["item"] in state.slackened_first:
         raise RefusedError(f"{action['item']} was slackened already: as found is lost.")
-    return replace(state, records={**state.records, key: entry}), {"ok": True}
+    return state._replace(records={**state.records, key: entry}), {"ok": True}
 
 
 def second_look(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
@@ -106,21 +106,21 @@ def second_look(work: Covered, state: BenchState, _action: Answer) -> tuple[Benc
     if not names:
         raise RefusedError("This engine has no gaps to measure twice.")
     chosen = some_of(work.scenario.seed, "second look", names, SECOND_LOOKS)
-    return replace(state, second_look=chosen), {"items": list(chosen)}
+    return state._replace(second_look=chosen), {"items": list(chosen)}
 
 
 def hint(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
     """One step up the ladder: where to look, what it means, do it for me. Counted."""
     told = next_hint(work, state)
     level = state.hint_level % 3 + 1
-    state = replace(state, hints=state.hints + 1, hint_level=level)
+    state = state._replace(hints=state.hints + 1, hint_level=level)
     if level == 3 and told.turn_deg:
         check_free(state)
         if state.stop is not None:
             raise RefusedError("The stop is in a hole: take it out, then I can turn it for you.")
         state = turned(work, state, told.turn_deg)
         forward = state.turned_deg + max(told.turn_deg, 0.0)
-        state = replace(state, turned_deg=forward)
+        state = state._replace(turned_deg=forward)
     words = (told.look, told.means, told.done)[level - 1]
     return state, {"hint": words, "level": level}
 
@@ -128,7 +128,7 @@ def hint(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState,
 def wait(_work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
     """Wait until plungers have settled. No clock runs."""
     items = tuple(replace(item, settled=True) for item in state.items)
-    return replace(state, items=items), {"ok": True}
+    return state._replace(items=items), {"ok": True}
 
 
 def hand_over(_work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
@@ -150,11 +150,11 @@ def trial_run(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchS
     by_deg = round(between(work.scenario.seed, "run", 7200.0, 14400.0, state.runs), 1)
     state = turned(work, state, by_deg)
     items = tuple(replace(item, settled=True) for item in state.items)
-    state = replace(state, runs=state.runs + 1, pumped=True, items=items, dial=None)
+    state = state._replace(runs=state.runs + 1, pumped=True, items=items, dial=None, chalk_deg=None)
     state = noted(state, "test run", "engine", told.starts)
     return state, {"ok": True, **told.record()}
 
 
 def finish(_work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
     """It is done: judge it."""
-    return replace(state, finished=True), {}
+    return state._replace(finished=True), {}

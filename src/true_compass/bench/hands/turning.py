@@ -65,7 +65,7 @@ def _barred(
 ) -> tuple[BenchState, Answer]:
     state = turned(work, state, by_deg)
     forward, back = max(by_deg, 0.0), max(-by_deg, 0.0)
-    state = replace(state, turned_deg=state.turned_deg + forward, back_deg=state.back_deg + back)
+    state = state._replace(turned_deg=state.turned_deg + forward, back_deg=state.back_deg + back)
     answer: Answer = {"ok": True, "turned_deg": by_deg, "touches": touches}
     answer["since_chalk_deg"] = since_chalk_deg(state)
     if touches and state.stop is not None:
@@ -165,7 +165,7 @@ def rock(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
         lift = work.valve_lift_mm(setting, lobes[setting.row], value, state.pumped)
         if abs(float(lift[0] - lift[1])) >= SEEN_MOVING_MM:
             moving.append(setting.name)
-    home = noted(replace(home, crank_deg=state.crank_deg), "rock", "crank", ", ".join(moving))
+    home = noted(home._replace(crank_deg=state.crank_deg), "rock", "crank", ", ".join(moving))
     return home, {"moving": moving}
 
 
@@ -183,18 +183,17 @@ def bump(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
     if gauge:
         check_hole(state, gauge)
     nth = state.counts.get("bump", 0)
-    state = replace(state, counts={**state.counts, "bump": nth + 1})
+    state = state._replace(counts={**state.counts, "bump": nth + 1})
     broke = [name for name in ("pin", "turning tool") if name in state.parts_on]
     if broke:
         told = "the flywheel pin" if "pin" in broke else "the turning tool"
-        state = replace(
-            state,
+        state = state._replace(
             broke=(*state.broke, f"{told}, when the starter was bumped"),
             parts_on=state.parts_on - set(broke),
         )
         return state, {"ok": True, "broke": told, "kpa": None}
     if state.stop is not None:
-        state = replace(state, broke=(*state.broke, "a piston, on the stop"), stop=None)
+        state = state._replace(broke=(*state.broke, "a piston, on the stop"), stop=None)
     by_deg = round(between(work.scenario.seed, "bump", 760.0, 1480.0, nth), 1)
     kpa = None
     if gauge:
@@ -204,5 +203,5 @@ def bump(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
         state = noted(state, "bump", f"cylinder {gauge}", f"{kpa:g} kPa")
     state = turned(work, state, by_deg)
     dial = None if state.dial is None else replace(state.dial, knocked=True)
-    state = replace(state, turned_deg=state.turned_deg + by_deg, dial=dial, line=0)
+    state = state._replace(turned_deg=state.turned_deg + by_deg, dial=dial, line=0, chalk_deg=None)
     return state, {"ok": True, "broke": None, "kpa": kpa}

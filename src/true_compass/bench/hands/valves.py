@@ -87,7 +87,8 @@ def spin(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
     state, off = drawn(work, state, f"spin {setting.name}", PLAY_SCATTER_MM)
     pushed = pushed_mm(work, state, place) + off
     if setting.way is Way.PLUNGER:
-        felt = spin_feel(pushed, travel_mm(setting), work.soft(setting, state.pumped))
+        soft = work.soft(setting, state.pumped)
+        felt = spin_feel(pushed, travel_mm(setting), soft, item.settled)
     else:
         felt = "up-and-down play" if pushed < 0 else "will not spin"
     bent = work.condition.case("rod-bent")
@@ -140,7 +141,7 @@ def slacken(work: Covered, state: BenchState, action: Answer) -> tuple[BenchStat
         nut = "none"
     if setting.name not in state.slackened_first:
         # What was written down before this is a record of how it was found.
-        state = replace(state, slackened_first=(*state.slackened_first, setting.name))
+        state = state._replace(slackened_first=(*state.slackened_first, setting.name))
     state = noted(state, "slacken", setting.name, nut)
     return state.with_item(place, replace(item, tight=False)), {"ok": True, "nut": nut}
 
@@ -205,7 +206,7 @@ def torque(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState
     book_nm, nm = work.engine.train.torque_nm, float(action["nm"])
     if book_nm and nm > 2 * book_nm:
         broke = f"the thread of {setting.name}, at {nm:g} N·m"
-        return replace(state, broke=(*state.broke, broke)), {"ok": True, "broke": broke}
+        return state._replace(broke=(*state.broke, broke)), {"ok": True, "broke": broke}
     moves = 0.0
     if not item.torque_nm and item.set_at_deg is not None:
         moves = work.condition.items[place].nut_moves_mm * TORQUE_SHARE
@@ -225,7 +226,7 @@ def _torque_head(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
         replace(item, value_mm=item.value_mm - settles) if setting.way is Way.GAP else item
         for setting, item in zip(work.settings, state.items, strict=True)
     )
-    return replace(state, head_torqued=True, items=items), {"ok": True, "bolts": "turned"}
+    return state._replace(head_torqued=True, items=items), {"ok": True, "bolts": "turned"}
 
 
 def bridge(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
