@@ -106,7 +106,7 @@ class Mechanic:
 
     def read_mm(self, times: int = 1) -> float:
         """The mean of some readings of the dial."""
-        return sum(self.line.ask("read")["mm"] for _ in range(times)) / times
+        return sum(float(self.line.ask("read")["mm"]) for _ in range(times)) / times
 
     def valves(self) -> list[Answer]:
         """The book's entries of single valves and of valves that move together."""
@@ -188,7 +188,7 @@ def is_compression(me: Mechanic) -> bool:
     # Shut at the TDC of compression: no movement from 120° before. In overlap it has closed.
     moved = abs(me.read_mm() - here)
     me.line.ask("off", part="indicator")
-    return moved < 0.3 * me.book["exhaust_lift_mm"]
+    return moved < 0.3 * float(me.book["exhaust_lift_mm"])
 
 
 def find_tdc(me: Mechanic) -> list[str]:

@@ -32,6 +32,7 @@ from true_compass.files.scenario_file import (
     scenario_digest,
     scenario_text,
 )
+from true_compass.files.scenarios import scenario_names, shipped_scenario
 
 
 def run_faults(options: argparse.Namespace) -> str:
@@ -94,7 +95,9 @@ def run_new(options: argparse.Namespace) -> str:
 
 def run_bench(options: argparse.Namespace) -> Outcome:
     """`true-compass bench`."""
-    scenario = read_scenario(Path(options.scenario))
+    scenario = _scenario_of(options.scenario)
+    if options.about:
+        return Outcome("\n".join(about_lines(scenario)))
     if options.play is None:
         return _serve(options, scenario)
     name = Path(options.play).name
@@ -110,6 +113,53 @@ def run_bench(options: argparse.Namespace) -> Outcome:
     if options.json:
         return Outcome(json.dumps(verdict, indent=2, ensure_ascii=False), code)
     return Outcome("\n".join(verdict_lines(scenario, verdict)), code)
+
+
+def _scenario_of(target: str) -> Scenario:
+    """The scenario that a command line names: a shipped one's short name, or a file."""
+    if target in scenario_names():
+        return shipped_scenario(target)
+    path = Path(target)
+    if not (path.suffix or is_there(path) or "/" in target):
+        names = ", ".join(scenario_names())
+        raise UsageError(f"{target[:60]} is neither a file nor a shipped scenario ({names})")
+    return read_scenario(path)
+
+
+def about_lines(scenario: Scenario) -> list[str]:
+    """What a scenario asks, without what is hidden in it."""
+    engine = scenario.engine
+    asked = scenario.task.title(scenario.cylinder)
+    return [
+        f"{scenario.shown_title}: {engine.name}, {engine.layout_words}",
+        *([scenario.note] if scenario.note else []),
+        f"Asked: {asked}. Passed with {scenario.task.passes}.",
+        f"Hardness {scenario.hardness} of 5, engine {scenario.seed}.",
+    ]
+
+
+def run_list(options: argparse.Namespace) -> str:
+    """`true-compass scenario list`."""
+    shipped = [(name, shipped_scenario(name)) for name in scenario_names()]
+    shipped.sort(key=lambda pair: (pair[1].hardness, pair[0]))
+    if options.json:
+        records = [
+            {
+                "name": name,
+                "title": scenario.title,
+                "task": scenario.task.value,
+                "engine": scenario.engine.name,
+                "layout": scenario.engine.layout_words,
+                "hardness": scenario.hardness,
+            }
+            for name, scenario in shipped
+        ]
+        return json.dumps({"scenarios": records}, indent=2, ensure_ascii=False)
+    wide = max(len(name) for name, _ in shipped)
+    return "\n".join(
+        f"{name:<{wide}}  {scenario.hardness}  {scenario.title} ({scenario.engine.layout_words})"
+        for name, scenario in shipped
+    )
 
 
 MOST_LOG_BYTES = 50_000_000
@@ -214,6 +264,9 @@ def add_bench_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     faults = kinds.add_parser("faults", help="every fault, and which rigs can carry it")
     faults.set_defaults(run=run_faults)
     faults.add_argument("--json", action="store_true", help="print JSON")
+    shipped = kinds.add_parser("list", help="the scenarios that ship with the program")
+    shipped.set_defaults(run=run_list)
+    shipped.add_argument("--json", action="store_true", help="print JSON")
     new = kinds.add_parser("new", help=f"write a scenario, NAME{SCENARIO_FILE.suffix}")
     new.set_defaults(run=run_new)
     new.add_argument("--engine", required=True, metavar="FILE | RIG", help="engine file or rig")
@@ -235,9 +288,10 @@ def add_bench_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     new.add_argument("-o", "--output", required=True, metavar="FILE")
     bench = commands.add_parser("bench", help="work on a covered engine, line by line")
     bench.set_defaults(run=run_bench)
-    bench.add_argument("scenario", metavar="FILE", help="scenario file")
+    bench.add_argument("scenario", metavar="FILE | NAME", help="scenario file, or one that ships")
     way = bench.add_mutually_exclusive_group(required=True)
     way.add_argument("--play", metavar="LOG", help="play a log and judge it")
     way.add_argument("--stdin", action="store_true", help="one JSON action a line, one answer each")
+    way.add_argument("--about", action="store_true", help="what is asked")
     bench.add_argument("--log", metavar="FILE", help="with --stdin: write the log here")
     bench.add_argument("--json", action="store_true", help="print the verdict as JSON")
