@@ -13,6 +13,7 @@ class Bridge(QObject):
     turned = pyqtSignal()
     saved = pyqtSignal()
     history_changed = pyqtSignal()
+    bench_changed = pyqtSignal()
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -26,6 +27,8 @@ class Bridge(QObject):
             self.tried.emit()
         if after.rig is not before.rig or after.work is not before.work:
             self.history_changed.emit()
+        if after.bench is not before.bench:
+            self.bench_changed.emit()
         kept = (after.source, after.edited, after.locked)
         if kept != (before.source, before.edited, before.locked):
             self.saved.emit()

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.keeping.opener import Opener
@@ -13,6 +13,9 @@ from true_compass.app.tile import Tile
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look
 from true_compass.session.session import Session
+
+if TYPE_CHECKING:
+    from true_compass.session.bench_logs import BenchLogs
 
 Rows = list[tuple[str, str]]
 
@@ -38,7 +41,7 @@ class Desk:
 
     `entries` are all workspaces of the window, `settings` is its own section. `say` puts a sentence
     into the note strip, `show_rows` a title and rows of words on the sheet; `go_to` opens a
-    workspace by its word, at one of its pages.
+    workspace by its word, at one of its pages. `runs` are the files of what was done at the bench.
     """
 
     entries: tuple[Page, ...]
@@ -58,3 +61,4 @@ class Desk:
     open_recent: Callable[[], None]
     open_recent_one: Callable[[Recent], None]
     open_menu: Callable[[], None]
+    runs: Callable[[], "BenchLogs"]

@@ -44,6 +44,10 @@ class Workspace(Painted):
         """Its own keys, beside those of the window."""
         return ()
 
+    def instead(self) -> Sequence[KeyLine]:
+        """Keys of the window that mean something else here."""
+        return ()
+
     def document(self) -> "Document | None":
         """What Print in the menu prints here; None where there is no paper for it."""
         return None

@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from true_compass.bench.chance import between, one_of, scatter, share, some_of
+from true_compass.bench.chance import between, one_of, scatter, share
 from true_compass.bench.faults import pairs_of
 from true_compass.bench.scenario import Scenario
 from true_compass.bench.setting import Setting, Way, book_rig, settings_of
@@ -215,7 +215,14 @@ def _two_leads(scenario: Scenario, slug: str, _settings: tuple[Setting, ...]) ->
     if len(order) < 4:
         # With three leads two that leave post 1 alone would be the reversed order.
         return Case(slug, cylinder=order[0], other=one_of(scenario.seed, "lead", order[1:]))
-    one, other = some_of(scenario.seed, "leads", order, 2)
+    # Two that stand as far to either side of post 1 would, on four, be the reversed order.
+    pairs = [
+        (one, other)
+        for nth, one in enumerate(order)
+        for other in order[nth + 1 :]
+        if len(order) > 4 or {one, other} != {order[1], order[3]}
+    ]
+    one, other = one_of(scenario.seed, "leads", pairs)
     return Case(slug, cylinder=one, other=other)
 
 

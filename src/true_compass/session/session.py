@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from true_compass.core.angles import wrap_deg
 from true_compass.core.engine import Engine
@@ -12,6 +12,10 @@ from true_compass.core.events import ValveEvent, valve_events
 from true_compass.core.state import AS_SET, EngineState, Rig, WhatIf, engine_state
 from true_compass.session.history import History, Step
 from true_compass.session.work import FRESH, Deed, Work
+
+if TYPE_CHECKING:
+    from true_compass.bench.scenario import Scenario
+    from true_compass.session.bench import OnBench
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +67,7 @@ class SessionState:
     crank: Crank = Crank()
     tried: Rig | None = None
     work: Work = FRESH
+    bench: "OnBench | None" = None
 
     @property
     def rig(self) -> Rig:
@@ -165,7 +170,8 @@ class Session:
         self._at_source = engine
         self._history.forget()
         opened = Opened(Rig.of(engine), source, locked=self._state.locked)
-        self._change(SessionState(opened, Crank(wrap_deg(crank_deg)), work=work))
+        crank, bench = Crank(wrap_deg(crank_deg)), self._state.bench
+        self._change(SessionState(opened, crank, work=work, bench=bench))
 
     # Edits and ticks, which can be undone ----------------------------------------------------
 
@@ -246,6 +252,27 @@ class Session:
         self._events = None
         edited = engine != self._at_source
         self._open(rig=Rig.of(engine), edited=edited)
+
+    # The bench, where nothing is undone ------------------------------------------------------
+
+    def begin_bench(self, scenario: "Scenario") -> None:
+        """Put a covered engine on the bench, in place of what was there."""
+        # A start without the bench should not pay for it.
+        from true_compass.session.bench import OnBench
+
+        self.put_on_bench(OnBench.begin(scenario))
+
+    def put_on_bench(self, bench: "OnBench | None") -> None:
+        """Put a run on the bench that was begun before, or clear it."""
+        self._change(replace(self._state, bench=bench))
+
+    def bench_do(self, action: dict[str, Any]) -> dict[str, Any]:
+        """Do one action; what it answered. Raises `RefusedError`, and nothing has changed."""
+        assert self._state.bench is not None
+        after = self._state.bench.done(action)
+        self._change(replace(self._state, bench=after))
+        assert after.last is not None
+        return after.last[1]
 
     # Files -----------------------------------------------------------------------------------
 

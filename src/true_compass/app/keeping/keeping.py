@@ -16,6 +16,7 @@ class Keeping:
     settings: Settings
     drafts: Drafts
     progress: Progress
+    runs_folder: Path
     troubles: Troubles
     clock: Clock
 
@@ -29,6 +30,7 @@ class Keeping:
             settings,
             Drafts(Store(state / "drafts", troubles), clock),
             Progress(Store(state / "progress", troubles), clock),
+            state / "bench",
             troubles,
             clock,
         )

@@ -42,6 +42,7 @@ from true_compass.session.session import Session, SessionState
 
 if TYPE_CHECKING:
     from true_compass.app.paper.preview import Preview
+    from true_compass.session.bench_logs import BenchLogs
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
@@ -81,6 +82,8 @@ class MainWindow(QWidget):
         self.opener = Opener(session, dialogs, keeping, self)
         self.draft_keeper = DraftKeeper(session, keeping.drafts, self)
         keeping.progress.watch(session)
+        self._keeping = keeping
+        self._runs: BenchLogs | None = None
         self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
         self.pages = Pages(entries, self._desk_of, self.stack)
@@ -160,6 +163,15 @@ class MainWindow(QWidget):
             self._arrange()
         return self._made_preview
 
+    def _bench_logs(self) -> "BenchLogs":
+        """Made when the bench is first opened."""
+        if self._runs is None:
+            from true_compass.session.bench_logs import BenchLogs
+
+            self._runs = BenchLogs(self._keeping.runs_folder, self._keeping.troubles)
+            self._runs.watch(self.session)
+        return self._runs
+
     def _fit_screen(self) -> None:
         """The first window is no larger than the screen has room for."""
         screen = self.screen()
@@ -205,10 +217,12 @@ class MainWindow(QWidget):
             open_recent=self.lists.open_recent,
             open_recent_one=self.open_recent_one,
             open_menu=self.lists.open_menu,
+            runs=self._bench_logs,
         )
 
     def _on_opened(self) -> None:
-        self._own_actions = actions_of(self.workspace.keys())
+        lines = (*self.workspace.keys(), *self.workspace.instead())
+        self._own_actions = actions_of(lines)
         self.strip.show_open(self.pages.entry.word)
         self._arrange()
 
@@ -333,7 +347,10 @@ class MainWindow(QWidget):
         if self.sheet.isVisible():
             self.sheet.hide()
             return
-        lines = (*self.workspace.keys(), *self.key_lines)
+        instead = self.workspace.instead()
+        other = set(actions_of(instead))
+        kept = [line for line in self.key_lines if not line.acts or set(line.acts) - other]
+        lines = (*self.workspace.keys(), *instead, *kept)
         rows = [(line.called, line.does) for line in lines]
         self.sheet.show_rows("Keys and codes", [*rows, *CODES])
 

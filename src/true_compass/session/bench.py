@@ -1,0 +1,92 @@
+"""What is on the bench: the slice of the session that holds one covered engine and its readings."""
+
+from dataclasses import dataclass
+from typing import Any, Final
+
+from true_compass.bench.run import Run
+from true_compass.bench.scenario import Scenario
+
+MOST_READINGS: Final = 24
+Answer = dict[str, Any]
+NOT_READINGS: Final = (
+    "bar",
+    "touch",
+    "chalk",
+    "on",
+    "off",
+    "pointer",
+    "zero",
+    "stop",
+    "indicator",
+    "slacken",
+    "screw",
+    "tighten",
+    "torque",
+    "stripe",
+    "declare",
+    "foretell",
+    "record",
+    "hint",
+    "wait",
+    "hand over",
+    "finish",
+    "rod",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One thing that was felt or seen: the action, what it answered, and when.
+
+    `turned_deg` is what had been turned on and back by then: a reading taken elsewhere is no
+    longer live. `nth` counts actions.
+    """
+
+    action: Answer
+    answer: Answer
+    turned_deg: float
+    nth: int
+
+    @property
+    def of(self) -> str:
+        """What it was of: two readings of one thing replace one another."""
+        action = self.action
+        what = action.get("item") or action.get("at") or action.get("cylinder") or ""
+        return f"{action['do']} {what}"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class OnBench:
+    """A run with its latest readings, the newest first, and the last action with its answer."""
+
+    run: Run
+    readings: tuple[Reading, ...] = ()
+    last: tuple[Answer, Answer] | None = None
+    verdict: Answer | None = None
+    closed: bool = True
+
+    @staticmethod
+    def begin(scenario: Scenario, closed: bool = True) -> "OnBench":
+        """A covered engine as it is found; in the window everything is on."""
+        return OnBench(Run.begin(scenario, closed), closed=closed)
+
+    @property
+    def travel_deg(self) -> float:
+        """Everything that was turned, either way."""
+        return self.run.state.crank_deg
+
+    def done(self, action: Answer) -> "OnBench":
+        """After one more action. Raises `RefusedError`, and nothing has changed."""
+        run, answer = self.run.done(action)
+        if run.state.finished:
+            return OnBench(run, self.readings, (action, {}), answer, self.closed)
+        readings = self.readings
+        if action["do"] not in NOT_READINGS:
+            new = Reading(action, answer, run.state.crank_deg, run.state.done)
+            rest = [old for old in readings if old.of != new.of]
+            readings = (new, *rest)[:MOST_READINGS]
+        return OnBench(run, readings, (action, answer), None, self.closed)
+
+    def is_live(self, reading: Reading) -> bool:
+        """Whether the engine still stands where a reading was taken."""
+        return abs(reading.turned_deg - self.run.state.crank_deg) < 1e-9
