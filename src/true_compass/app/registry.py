@@ -62,4 +62,5 @@ WORKSPACES: Final = (
     Entry("Engine", Qt.Key.Key_E, "EngineWorkspace"),
     Entry("Orders", Qt.Key.Key_O, "OrdersWorkspace"),
     Entry("Stops", Qt.Key.Key_S, "StopsWorkspace"),
+    Entry("Bench", Qt.Key.Key_B, "BenchWorkspace"),
 )

@@ -126,6 +126,21 @@ class DrawnButton(QAbstractButton):
         return parent.ground() if isinstance(parent, Painted) else self.look.theme.paper
 
 
+class StrongButton(DrawnButton):
+    """The one button of a page that goes on: its plate is dark."""
+
+    def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
+        theme = self.look.theme
+        if not self.isEnabled():
+            super()._paint_still(p, box, active, focus)
+            return
+        rounded(p, box, 4, theme.now if active else theme.ink, None)
+        colour = theme.on_now if active else theme.on_ink
+        draw_text(p, box.adjusted(4, 0, -4, 0), self.text(), LABEL, colour, Weight.LABEL, CENTRE)
+        if focus:
+            rounded(p, box, 4, None, flat_pen(theme.now, 3))
+
+
 class TabButton(DrawnButton):
     """A button that stays dark while its page is shown."""
 

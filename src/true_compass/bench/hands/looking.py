@@ -74,7 +74,7 @@ def _marks(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
             }
         )
     said = "; ".join(f"{one['where']} {one['stamped']} {one['at']}" for one in found)
-    return noted(state, "look", "marks", said), {"in_sight": found}
+    return noted(state, "look", "marks", said or "none in sight"), {"in_sight": found}
 
 
 def rotor_turns(work: Covered) -> Rotation:

@@ -1,0 +1,122 @@
+"""The bar at the foot of the bench: steps, degrees since the chalk, chalk and rock. No angle."""
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.bench.model import BenchModel, counted_words
+from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.theme import HEAD, LABEL, NOTE, Weight
+
+HEIGHT = 74.0
+STEPS_DEG = (180, 90, 30, 5, 1)
+SIZES = {1: (42, 34), 5: (42, 38), 30: (50, 44), 90: (54, 50), 180: (58, 54)}
+READOUT = 150.0
+
+
+class BarButton(DrawnButton):
+    """Bars the covered engine by a fixed step."""
+
+    def __init__(self, look: Look, step_deg: int, model: BenchModel, parent: QWidget) -> None:
+        sign = "+" if step_deg > 0 else "−"
+        super().__init__(look, f"{sign}{abs(step_deg)}°", parent)
+        way = "on" if step_deg > 0 else "back"
+        self.setAccessibleName(f"Bar {abs(step_deg)} degrees {way}")
+        self.setObjectName(f"bar_{step_deg}")
+        self.step_deg = step_deg
+        self._model = model
+        self.clicked.connect(self._turn)
+
+    def _turn(self) -> None:
+        self._model.bar(float(self.step_deg))
+
+
+class CountPlate(Painted):
+    """Degrees since the chalk: hollow, because they are counted and not known."""
+
+    def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("count")
+        self.setAccessibleName("Degrees since the chalk")
+        model.changed.connect(self.update)
+
+    def ground(self) -> QColor:
+        """The bar shows at the corners."""
+        return self.look.theme.well
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the count."""
+        theme, width = self.look.theme, self.logical_width
+        head, foot = counted_words(self._model.bench)
+        box = QRectF(0, 0, width, self.logical_height)
+        rounded(p, box, 4, theme.sheet, flat_pen(theme.ink, 2))
+        top = QRectF(4, 5, width - 8, 30)
+        draw_text(p, top, head, HEAD, theme.ink, Weight.STRONG, CENTRE)
+        draw_text(p, QRectF(4, 35, width - 8, 18), foot, NOTE, theme.ink, Weight.LABEL, CENTRE)
+
+
+class BenchBar(Painted):
+    """Bars the engine on the bench."""
+
+    def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("bench_bar")
+        self.setAccessibleName("Turning the covered engine")
+        backs = [BarButton(look, -step, model, self) for step in STEPS_DEG]
+        ons = [BarButton(look, step, model, self) for step in reversed(STEPS_DEG)]
+        self.steps = [*backs, *ons]
+        self.count = CountPlate(look, model, self)
+        self.chalk = DrawnButton(look, "Chalk it here", self)
+        self.rock = DrawnButton(look, "Rock it", self)
+        self.chalk.clicked.connect(model.chalk)
+        self.rock.clicked.connect(model.rock)
+        look.changed.connect(self._arrange)
+        model.changed.connect(self.update)
+
+    def ground(self) -> QColor:
+        """The bar lies in a well."""
+        return self.look.theme.well
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put the buttons in their places."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        width, middle = self.logical_width, HEIGHT / 2
+        compact = width < 1180
+        x = 20.0 if compact else 204.0
+        for button in self.steps:
+            if button.step_deg == 1:
+                self.count.setGeometry(self.look.scaled(x + 2, middle - 29, READOUT, 58))
+                x += READOUT + 4
+            w, h = SIZES[abs(button.step_deg)]
+            shown = not (compact and abs(button.step_deg) == 180)
+            button.setVisible(shown)
+            if shown:
+                button.setGeometry(self.look.scaled(x, middle - h / 2, w, h))
+                x += w + 3
+        left = x + 13
+        each = (width - left - 16 - 9) / 2
+        self.chalk.setGeometry(self.look.scaled(left, middle - 28, each, 56))
+        self.rock.setGeometry(self.look.scaled(left + each + 9, middle - 28, each, 56))
+        self.update()
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the direction; the rest draws itself."""
+        theme = self.look.theme
+        p.setPen(QPen(theme.line, 1.4))
+        p.drawLine(QPointF(0, 0.7), QPointF(self.logical_width, 0.7))
+        if self.logical_width < 1180 or self._model.bench is None:
+            return
+        engine = self._model.begun.run.work.engine
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        word = engine.rotation.value.capitalize()
+        draw_text(p, QRectF(24, 14, 176, 24), word, LABEL, theme.ink, Weight.STRONG, LEFT)
+        seen = f"seen from the {engine.seen_from.value}"
+        draw_text(p, QRectF(24, 37, 176, 20), seen, NOTE, theme.ink2, Weight.BODY, LEFT)

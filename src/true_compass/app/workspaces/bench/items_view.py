@@ -1,0 +1,189 @@
+"""The list of items at the bench: as found, as left, nut and stripe; and the blades."""
+
+from typing import Final
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.bench.feel import BLADE_WORDS
+from true_compass.bench.setting import Setting, Way
+from true_compass.bench.state import BenchState
+from true_compass.core.units import MM_PER_THOU
+from true_compass.drawing.codes import flat_pen, rounded, tick_box
+from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text
+from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
+
+GOES: Final = (BLADE_WORDS[0], BLADE_WORDS[1])
+
+
+def bracket(state: BenchState, name: str, *, left: bool) -> tuple[float | None, float | None]:
+    """The largest blade that went and the smallest that did not: as found, or as left.
+
+    Readings before the first slackening are as found, those after the last change as left.
+    """
+    goes: float | None = None
+    stops: float | None = None
+    slackened = False
+    for one in state.seen:
+        if one.of != name:
+            continue
+        if one.do == "slacken":
+            slackened = True
+            if left:
+                goes = stops = None
+        elif one.do == "feeler" and slackened == left:
+            size, _, feel = one.said.partition(" ")
+            mm = float(size)
+            if feel in GOES:
+                goes = mm if goes is None else max(goes, mm)
+            else:
+                stops = mm if stops is None else min(stops, mm)
+    return goes, stops
+
+
+def bracket_words(ends: tuple[float | None, float | None]) -> str:
+    """A bracket in a few words: `0.25–0.30`, `over 0.25`, or nothing."""
+    goes, stops = ends
+    if goes is not None and stops is not None:
+        return f"{goes:.2f}–{stops:.2f}"
+    if goes is not None:
+        return f"over {goes:.2f}"
+    return f"under {stops:.2f}" if stops is not None else ""
+
+
+class ItemList(Painted):
+    """Every item: as found, as left, nut, stripe."""
+
+    picked = pyqtSignal(str)
+
+    def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self._first = 0
+        self.setObjectName("bench_items")
+        self.setAccessibleName("Items, as found and as left")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        model.changed.connect(self.update)
+
+    def _row(self) -> float:
+        count = len(self._model.begun.run.work.settings)
+        return 38.0 if count <= 12 else 32.0
+
+    def _room(self) -> int:
+        return max(int((self.logical_height - 30) / self._row()), 1)
+
+    def names(self) -> list[str]:
+        """Names of all items."""
+        return list(self._model.begun.run.work.place)
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the rows that fit."""
+        bench = self._model.bench
+        if bench is None:
+            return
+        theme, width, row = self.look.theme, self.logical_width, self._row()
+        for text, right in (("item", None), ("as found", 168), ("as left", 262), ("nut", 304)):
+            box = QRectF(0, 0, right or width, 24)
+            draw_text(p, box, text, NOTE, theme.ink2, Weight.BODY, RIGHT if right else LEFT)
+        draw_text(p, QRectF(0, 0, width, 24), "stripe", NOTE, theme.ink2, Weight.BODY, RIGHT)
+        self._keep_in_sight()
+        for nth in range(
+            self._first, min(self._first + self._room(), len(bench.run.work.settings))
+        ):
+            box = QRectF(0, 28 + (nth - self._first) * row, width, row)
+            self._paint_row(p, box, bench.run.work.settings[nth], nth)
+
+    def _keep_in_sight(self) -> None:
+        names, room = self.names(), self._room()
+        at = names.index(self._model.item) if self._model.item in names else 0
+        self._first = min(max(self._first, at - room + 1), at)
+        self._first = max(min(self._first, len(names) - room), 0)
+
+    def _paint_row(self, p: QPainter, box: QRectF, setting: Setting, nth: int) -> None:
+        theme, state = self.look.theme, self._model.begun.run.state
+        item = state.items[nth]
+        if setting.name == self._model.item:
+            rounded(p, box, 3, theme.now_tint, None)
+        code = QRectF(box.left() + 2, box.top() + 4, 78, box.height() - 8)
+        rounded(p, code, 9 if setting.item.rounded else 2, theme.sheet, flat_pen(theme.ink, 2))
+        draw_text(
+            p, code.adjusted(3, 0, -3, 0), setting.name, BODY, theme.ink, Weight.STRONG, CENTRE
+        )
+        found = bracket_words(bracket(state, setting.name, left=False))
+        left = bracket_words(bracket(state, setting.name, left=True))
+        if setting.way is Way.PLUNGER and item.set_at_deg is not None:
+            left = f"{item.screw_deg / 360:+.2f} turn".replace("-", "−")
+        cell = QRectF(box.left() + 84, box.top(), 84, box.height())
+        draw_text(p, cell, found, BODY, theme.ink, Weight.BODY, RIGHT)
+        cell = QRectF(box.left() + 174, box.top(), 88, box.height())
+        draw_text(p, cell, left, BODY, theme.ink, Weight.STRONG, RIGHT)
+        size = min(box.height() - 12, 20.0)
+        for x, ticked in ((288.0, item.tight), (box.width() - 24, item.striped)):
+            mark = QRectF(x, box.center().y() - size / 2, size, size)
+            tick_box(p, mark, theme, ticked=ticked, due=False)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Pick a row."""
+        if event is None or self._model.bench is None:
+            return
+        nth = int((event.position().y() / self.look.scale - 28) / self._row()) + self._first
+        if 0 <= nth < len(self.names()):
+            self.picked.emit(self.names()[nth])
+
+    def step(self, by: int) -> None:
+        """Pick the next item or the one before."""
+        names = self.names()
+        at = names.index(self._model.item) if self._model.item in names else 0
+        self.picked.emit(names[min(max(at + by, 0), len(names) - 1)])
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """The wheel goes through the items."""
+        if event is not None and event.angleDelta().y():
+            self.step(-1 if event.angleDelta().y() > 0 else 1)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up and Down go through the items."""
+        if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.step(1 if event.key() == Qt.Key.Key_Down else -1)
+        elif event is not None:
+            event.ignore()
+
+
+class BladeButton(DrawnButton):
+    """A blade, drawn as thick as it is, and what it said since the last change."""
+
+    def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
+        super().__init__(look, "", parent)
+        self._model = model
+        self.mm = 0.0
+        self.feel = ""
+
+    def show_blade(self, mm: float, feel: str) -> None:
+        """Another blade, or another feel."""
+        self.mm, self.feel = mm, feel
+        self.setText(f"{mm:.2f}")
+        self.setAccessibleName(
+            f"Blade {mm:.2f} mm, {mm / MM_PER_THOU:.0f} thou: {feel or 'not tried'}"
+        )
+        self.repaint_all()
+
+    def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
+        theme = self.look.theme
+        drags = self.feel == BLADE_WORDS[1]
+        edge = flat_pen(theme.now, 2.6) if drags or focus else flat_pen(theme.line, 1.6)
+        rounded(p, box, 4, theme.now_tint if drags or active else theme.sheet, edge)
+        head = box.adjusted(9, 4, -8, 4 - box.height() + 32)
+        draw_text(p, head, self.text(), LABEL + 4, theme.ink, Weight.STRONG)
+        thou = f"{self.mm / MM_PER_THOU:.0f} thou"
+        draw_text(p, head, thou, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        thick = min(4 + self.mm * 24, box.height() - 62)
+        blade = QRectF(box.left() + 9, box.center().y() - thick / 2, box.width() - 18, thick)
+        rounded(p, blade, 1, theme.now if drags else theme.ink, None)
+        foot = QRectF(box.left() + 4, box.bottom() - 26, box.width() - 8, 22)
+        words = self.feel or "not tried"
+        weight = Weight.STRONG if self.feel else Weight.BODY
+        draw_text(p, foot, words, BODY, theme.ink if self.feel else theme.ink2, weight, CENTRE)

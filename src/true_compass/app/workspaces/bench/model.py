@@ -1,0 +1,441 @@
+"""What is in the hand at the bench: actions go through the session, which owns every fact."""
+
+from dataclasses import dataclass
+from typing import Any, Final
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from true_compass.app.desk import Desk
+from true_compass.bench.setting import Setting, Way
+from true_compass.bench.state import RefusedError, cover_of, plug
+from true_compass.core.items import Part
+from true_compass.drawing.covered import Place
+from true_compass.session.bench import OnBench, Reading
+
+Answer = dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Tool:
+    """One tool or hand: its letter, its word, the kinds of place that take it, and a sentence."""
+
+    slug: str
+    letter: str
+    word: str
+    goes_on: tuple[str, ...]
+    sentence: str
+
+
+HANDS: Final = (
+    Tool("thumb", "T", "Thumb", ("hole",), "Thumb: any open plug hole, then turn."),
+    Tool("wiggle", "R", "Rockers", ("rocker",), "Rockers: both of the cylinder you press."),
+    Tool("spin", "N", "Spin a rod", ("rocker",), "Two fingers: the push rod you press."),
+    Tool("look", "M", "Marks", ("damper",), "Eyes: press the damper, the gears or the rotor."),
+)
+TOOLS: Final = (
+    Tool("line", "L", "Soft line", ("hole",), "Soft line: any open plug hole."),
+    Tool("stop", "O", "Stop", ("hole",), "Positive stop: any open plug hole. Touch it gently."),
+    Tool("wheel", "G", "Wheel", ("damper",), "Degree wheel: press the damper to read it."),
+    Tool("dial", "A", "Dial", ("hole", "rocker"), "Dial: an open plug hole, or a valve."),
+    Tool("blades", "F", "Blades", ("rocker",), "Blades: the valve you press."),
+    Tool("lift", "U", "Lift", ("rocker",), "Hand: lift the rod or the rocker you press."),
+)
+ALL_TOOLS: Final = (*HANDS, *TOOLS)
+BY_SLUG: Final = {tool.slug: tool for tool in ALL_TOOLS}
+STOP_MM: Final = 1.0
+GENTLE_DEG: Final = 2.0
+
+
+class BenchModel(QObject):
+    """The bench as its views see it."""
+
+    changed = pyqtSignal()
+    said = pyqtSignal(str)
+    page_wanted = pyqtSignal(str)
+
+    def __init__(self, desk: Desk, parent: QObject) -> None:
+        super().__init__(parent)
+        self._session = desk.session
+        self.hand: Tool | None = None
+        self.thumb = 0
+        self.item = ""
+        self.row_shown = 0
+        self.cylinder = 1
+        self.sentence = ""
+        desk.bridge.bench_changed.connect(self.changed)
+
+    @property
+    def bench(self) -> OnBench | None:
+        """What is on the bench."""
+        return self._session.state.bench
+
+    @property
+    def begun(self) -> OnBench:
+        """What is on the bench; something is."""
+        assert self._session.state.bench is not None
+        return self._session.state.bench
+
+    def do(self, word: str, **keys: Any) -> Answer | None:
+        """Do an action; its answer, or None where it was refused and that was said."""
+        if self.bench is None:
+            return None
+        try:
+            answer = self._session.bench_do({"do": word, **keys})
+        except RefusedError as error:
+            self.sentence = str(error)
+            self.said.emit(self.sentence)
+            self.changed.emit()
+            return None
+        self.sentence = self.hand.sentence if self.hand is not None else ""
+        return answer
+
+    # Tools -----------------------------------------------------------------------------------
+
+    def take(self, tool: Tool | None) -> None:
+        """Take a tool into the hand, or put it back."""
+        self.hand = None if tool is self.hand else tool
+        self.sentence = self.hand.sentence if self.hand else ""
+        self.changed.emit()
+
+    def put_back(self) -> bool:
+        """Put back what is in the hand; whether there was anything."""
+        if self.thumb:
+            self.thumb = 0
+            self.changed.emit()
+            return True
+        had = self.hand is not None
+        self.hand, self.sentence = None, ""
+        self.changed.emit()
+        return had
+
+    def accepts(self, place: Place) -> bool:
+        """Whether the tool in the hand goes to a place."""
+        return self.hand is not None and place.kind in self.hand.goes_on
+
+    def press(self, place: Place) -> None:
+        """Use the hand at a place: a tool there, or take it off and put it on."""
+        if place.cylinder:
+            self.cylinder = place.cylinder
+        looks = place.kind in ("cap", "front cover") and self._is_off(place)
+        if self.hand is not None and self.hand.slug == "look" and looks:
+            self._look_at(place)
+        elif self.accepts(place):
+            self._use(place)
+        elif place.kind == "rocker" and self.hand is None:
+            self.open_item(place.item)
+        elif place.kind == "damper":
+            self.do("look", at="marks")
+        elif self.hand is not None and place.kind not in ("cover", "hole", "cap", "front cover"):
+            self.say(f"{self.hand.word} does not go there. {self.hand.sentence}")
+        else:
+            self._toggle(place)
+
+    def say(self, sentence: str) -> None:
+        """Say a sentence in the place of the tool's own."""
+        self.sentence = sentence
+        self.changed.emit()
+
+    def part_of(self, place: Place) -> str:
+        """The part that a place is of: `plug 3`, `cover A`, `cap`."""
+        if place.kind == "hole":
+            return plug(place.cylinder)
+        if place.kind == "cover":
+            return cover_of(self.begun.run.work, place.cylinder)
+        return place.kind
+
+    def _is_off(self, place: Place) -> bool:
+        return self.part_of(place) not in self.begun.run.state.parts_on
+
+    def _toggle(self, place: Place) -> None:
+        part = self.part_of(place)
+        if place.kind in ("cap", "front cover") and self._is_off(place):
+            self._look_at(place)
+        else:
+            self.do("on" if self._is_off(place) else "off", part=part)
+
+    def _look_at(self, place: Place) -> None:
+        self.do("look", at="rotor" if place.kind == "cap" else "cam marks")
+
+    def _use(self, place: Place) -> None:
+        assert self.hand is not None
+        slug, cylinder = self.hand.slug, place.cylinder
+        if slug == "thumb":
+            if plug(cylinder) in self.begun.run.state.parts_on:
+                self.say(f"Plug {cylinder} is in: take it out first.")
+                return
+            self.thumb = 0 if self.thumb == cylinder else cylinder
+            self.say("Turn now: the thumb stays on the hole." if self.thumb else "")
+        elif slug == "wiggle":
+            for setting in self.valves_of(cylinder):
+                if self.do("wiggle", item=setting.name) is None:
+                    return
+        elif slug in ("spin", "lift"):
+            self.do(slug, item=place.item)
+        elif slug == "look":
+            self.do("look", at="marks")
+        elif slug == "line":
+            self.do("line", cylinder=cylinder)
+        elif slug == "stop":
+            self.do("stop", cylinder=cylinder, depth_mm=STOP_MM)
+        elif slug == "wheel":
+            self.do("wheel")
+        elif slug == "dial":
+            on = f"piston {cylinder}" if place.kind == "hole" else f"valve {place.item}"
+            if self.do("indicator", on=on) is not None:
+                self.do("zero")
+                self.do("read")
+        elif slug == "blades":
+            self.open_item(place.item)
+
+    def valves_of(self, cylinder: int) -> list[Setting]:
+        """The valve items of a cylinder."""
+        settings = self.begun.run.work.settings
+        return [s for s in settings if s.item.cylinder == cylinder and s.item.is_valve]
+
+    def open_item(self, name: str) -> None:
+        """Go to the page where an item is measured and set."""
+        if name:
+            self.item = name
+            self.page_wanted.emit("set")
+
+    # Turning ---------------------------------------------------------------------------------
+
+    def bar(self, by_deg: float) -> None:
+        """Turn, with the thumb on a hole if it is there; what is live is read again."""
+        if self.bench is None or self.begun.verdict is not None:
+            return
+        if self.thumb:
+            done = self.do("thumb", cylinder=self.thumb, deg=by_deg)
+        elif self.begun.run.state.stop is not None and abs(by_deg) > GENTLE_DEG:
+            done = self.do("touch", deg=by_deg)
+        else:
+            done = self.do("bar", deg=by_deg)
+        if done is not None:
+            self._read_live()
+
+    def _read_live(self) -> None:
+        state = self.begun.run.state
+        if state.line:
+            self.do("line", cylinder=state.line)
+        if state.dial is not None and not state.dial.knocked:
+            self.do("read")
+        if any(reading.action["do"] == "wheel" for reading in self.begun.readings):
+            self.do("wheel")
+
+    def rock(self) -> None:
+        """Rock it 5° on and back."""
+        self.do("rock", deg=5.0)
+
+    def chalk(self) -> None:
+        """Chalk the damper here."""
+        self.do("chalk")
+
+
+def counted_words(bench: OnBench | None) -> tuple[str, str]:
+    """What the turn bar may say: degrees since the chalk, or that there is none."""
+    if bench is None:
+        return "–", "no engine here"
+    state = bench.run.state
+    if state.chalk_deg is None:
+        return "?", "nothing chalked yet"
+    turned = round(state.crank_deg - state.chalk_deg, 1)
+    return f"{turned:+g}°".replace("-", "−"), "since you chalked it"
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A reading in words: tag, what it was of, the answer large, and how fine it is."""
+
+    letter: str
+    of: str
+    answer: str
+    fine: str
+
+
+def told(reading: Reading) -> Told:
+    """A reading as a card shows it."""
+    action, answer = reading.action, reading.answer
+    return _TOLD.get(action["do"], _other)(action, answer)
+
+
+def cards(bench: OnBench) -> list[tuple[Told, bool]]:
+    """Readings as cards, newest first, each with whether it is live.
+
+    Both rockers of a cylinder, felt at one place, are one card: that is the sign.
+    """
+    found: list[tuple[Told, bool]] = []
+    joined: set[int] = set()
+    for nth, reading in enumerate(bench.readings):
+        if nth in joined:
+            continue
+        one = told(reading)
+        pair = _pair_of(bench, nth)
+        if pair:
+            joined |= set(pair)
+            one = _both(bench, [bench.readings[at] for at in sorted((nth, *pair), reverse=True)])
+        found.append((one, bench.is_live(reading)))
+    return found
+
+
+def _pair_of(bench: OnBench, nth: int) -> list[int]:
+    """Later places of rocker readings of the same cylinder, taken where this one was."""
+    reading = bench.readings[nth]
+    if reading.action["do"] != "wiggle":
+        return []
+    work = bench.run.work
+    cylinder = work.settings[work.place[reading.action["item"]]].item.cylinder
+    return [
+        at
+        for at, other in enumerate(bench.readings)
+        if at > nth
+        and other.action["do"] == "wiggle"
+        and other.turned_deg == reading.turned_deg
+        and work.settings[work.place[other.action["item"]]].item.cylinder == cylinder
+    ]
+
+
+def _both(bench: OnBench, readings: list[Reading]) -> Told:
+    work = bench.run.work
+    cylinder = work.settings[work.place[readings[0].action["item"]]].item.cylinder
+    plays = {str(reading.answer["play"]) for reading in readings}
+    answer = ", ".join(f"{r.action['item']} {r.answer['play']}" for r in readings)
+    fine = "not both loose: find out why"
+    if len(plays) == 1:
+        play = plays.pop()
+        answer = f"Both {play}" if len(readings) == 2 else f"All {play}"
+        fine = "all click up and down" if play == "loose" else fine
+    return Told("R", f"Rockers of {cylinder}", answer, fine)
+
+
+def _other(action: Answer, answer: Answer) -> Told:
+    shown = ", ".join(f"{key} {value}" for key, value in answer.items() if key != "ok")
+    return Told("", str(action["do"]).capitalize(), shown or "done", "")
+
+
+def _thumb(action: Answer, answer: Answer) -> Told:
+    said = "Pushed off" if answer["push"] else "No push"
+    way = "on" if action["deg"] > 0 else "back"
+    return Told("T", f"Thumb on hole {action['cylinder']}", said, f"while turning {way}")
+
+
+def _wiggle(action: Answer, answer: Answer) -> Told:
+    fine = {"loose": "clicks up and down", "just free": "a breath of play", "tight": "no click"}
+    return Told("R", f"Rocker {action['item']}", answer["play"].capitalize(), fine[answer["play"]])
+
+
+def _spin(action: Answer, answer: Answer) -> Told:
+    runs = "runs true" if answer["runs"] == "true" else "it wobbles"
+    return Told("N", f"Push rod of {action['item']}", answer["spin"].capitalize(), runs)
+
+
+def _lift(action: Answer, answer: Answer) -> Told:
+    return Told("U", f"Lifted by hand: {action['item']}", answer["lift"].capitalize(), "")
+
+
+def _line(action: Answer, answer: Answer) -> Told:
+    return Told("L", f"Line in hole {action['cylinder']}", f"{answer['mm']:.1f} mm", "to 0.5 mm")
+
+
+def _wheel(_action: Answer, answer: Answer) -> Told:
+    return Told("G", "Wheel at its pointer", f"{answer['deg']:g}°", "to a quarter of a degree")
+
+
+def _read(_action: Answer, answer: Answer) -> Told:
+    mm, thou = (f"{answer[key]:+.{n}f}".replace("-", "−") for key, n in (("mm", 2), ("thou", 1)))
+    return Told("A", "Dial", f"{mm} mm", f"{thou} thou; more is pressed in")
+
+
+def _feeler(action: Answer, answer: Answer) -> Told:
+    blade = f"{action['blade_mm']:.2f} in {action['item']}"
+    return Told("F", f"Blade {blade}", answer["feel"].capitalize(), "a light drag is the gap")
+
+
+def _rock(_action: Answer, answer: Answer) -> Told:
+    moving = ", ".join(answer["moving"]) or "none"
+    return Told("", "Rocked 5° on, 5° back", moving, "valves seen to move")
+
+
+def _bump(action: Answer, answer: Answer) -> Told:
+    if answer["broke"]:
+        return Told("", "Starter", f"Broke {answer['broke']}", "out of the way before it is bumped")
+    kpa = "–" if answer["kpa"] is None else f"{answer['kpa'] / 100:.1f} bar"
+    gauge = action.get("gauge")
+    return Told("", f"Gauge in hole {gauge}" if gauge else "Starter bumped", kpa, "over the air")
+
+
+def _look(action: Answer, answer: Answer) -> Told:
+    at = action["at"]
+    if at == "marks":
+        lines = [f"{one['stamped'] or one['where']} {one['at']}" for one in answer["in_sight"]]
+        wheres = sorted({one["where"] for one in answer["in_sight"]})
+        return Told(
+            "M",
+            "Marks at the pointer",
+            "; ".join(lines) or "None in sight",
+            f"on the {', '.join(wheres)}" if wheres else "within 15° of the pointer",
+        )
+    if at == "rotor":
+        said = (
+            f"At post {answer['post']}"
+            if answer["post"]
+            else "Between " + " and ".join(map(str, answer["between"]))
+        )
+        turns = f"it turned {answer['turns']}" if answer["turns"] else "from above, by eye"
+        return Told("M", "Rotor", said, turns)
+    if at == "cam marks":
+        return Told("M", "Dots on the gears", answer["dots"].capitalize(), "by eye, in teeth")
+    if at == "cap":
+        return Told(
+            "M",
+            "Leads, clockwise",
+            "-".join(map(str, answer["leads_clockwise"])),
+            "from the notch, seen from above",
+        )
+    if at == "cover":
+        spots = ", ".join(answer["bright_spots"])
+        return Told("M", "Inside the cover", spots or "Clean", "bright spots")
+    down = [one["name"] for one in answer["items"] if one["down"]]
+    return Told("M", "Rockers", f"Down: {', '.join(down) or 'none'}", "seen from the side")
+
+
+def _height(action: Answer, answer: Answer) -> Told:
+    return Told("", f"Height tool: {action['item']}", answer["feel"].capitalize(), "")
+
+
+def _bridge(action: Answer, answer: Answer) -> Told:
+    return Told(
+        "", f"{action['item']} pressed", answer["feel"].capitalize(), "over its fixed valve"
+    )
+
+
+def _run(_action: Answer, answer: Answer) -> Told:
+    sounds = "; ".join(answer["sounds"]) or "sounds even"
+    return Told("", "Test run", f"Starts: {answer['starts']}", f"pulls {answer['pulls']}; {sounds}")
+
+
+def _shim(action: Answer, answer: Answer) -> Told:
+    return Told("", f"Shim of {action['item']}", f"{answer['mm']:.2f} mm", "by micrometer")
+
+
+_TOLD: Final = {
+    "thumb": _thumb,
+    "wiggle": _wiggle,
+    "spin": _spin,
+    "lift": _lift,
+    "line": _line,
+    "wheel": _wheel,
+    "read": _read,
+    "feeler": _feeler,
+    "rock": _rock,
+    "bump": _bump,
+    "look": _look,
+    "height": _height,
+    "bridge": _bridge,
+    "test run": _run,
+    "shim": _shim,
+}
+
+
+def is_gap(setting: Setting) -> bool:
+    """Whether a blade measures an item."""
+    return setting.way is Way.GAP and setting.item.part is not Part.BRIDGE

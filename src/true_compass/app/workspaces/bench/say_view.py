@@ -1,0 +1,184 @@
+"""Saying what was found: the words that the task asks for, then the engine is uncovered."""
+
+from functools import partial
+from typing import Any, Final
+
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
+from true_compass.app.widgets.fields import field_style, typed_number
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.bench.faults import FAULTS
+from true_compass.bench.tasks import Task
+from true_compass.drawing.text import draw_paragraph_that_fits, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight
+
+TDC_TASKS: Final = (Task.TDC, Task.WHICH_TDC, Task.TRUE_TDC)
+
+
+class SayView(Painted):
+    """What the task asks to be said, and the key that uncovers."""
+
+    finished = pyqtSignal()
+
+    def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("bench_say")
+        self.setAccessibleName("Say what you found")
+        self.tdc = [TabButton(look, word, self) for word in ("Compression TDC", "Overlap TDC")]
+        self.rotor = [TabButton(look, word, self) for word in ("Clockwise", "Anticlockwise")]
+        self.faults = [TabButton(look, fault.title, self) for fault in FAULTS]
+        self.field = QLineEdit(self)
+        self.field.setObjectName("say_field")
+        self.field.setMaxLength(60)
+        self.uncover = StrongButton(look, "Uncover it and judge", self)
+        self.uncover.setObjectName("uncover")
+        self.back = DrawnButton(look, "Not yet", self)
+        for button in (*self.tdc, *self.rotor):
+            button.clicked.connect(partial(self._pick_one, button))
+        for button, fault in zip(self.faults, FAULTS, strict=True):
+            button.setObjectName(f"fault_{fault.slug}")
+            button.clicked.connect(self._arrange)
+        self.uncover.clicked.connect(self._finish)
+        self.said = ""
+        look.changed.connect(self._arrange)
+
+    def ground(self) -> QColor:
+        """A sheet."""
+        return self.look.theme.sheet
+
+    @property
+    def task(self) -> Task:
+        """What is asked."""
+        return self._model.begun.run.work.scenario.task
+
+    def begin(self) -> None:
+        """A fresh page for the task on the bench."""
+        for button in (*self.tdc, *self.rotor, *self.faults):
+            button.setChecked(False)
+        if self.task in (Task.TDC, Task.TRUE_TDC):
+            self.tdc[0].setChecked(True)
+        self.field.clear()
+        self.said = ""
+        names = {Task.MARK: "Error of the mark in degrees", Task.ORDER: "Firing order"}
+        self.field.setAccessibleName(names.get(self.task, "Answer"))
+        self._arrange()
+
+    def _pick_one(self, picked: TabButton) -> None:
+        group = self.tdc if picked in self.tdc else self.rotor
+        for button in group:
+            button.setChecked(button is picked)
+        self._arrange()
+
+    def _words(self) -> tuple[str, str]:
+        cylinder = self._model.begun.run.work.scenario.cylinder
+        return {
+            Task.TDC: (f"Cylinder {cylinder} stands here at", "Within 4°, and the right stroke."),
+            Task.WHICH_TDC: (f"Cylinder {cylinder} stands at", "One of the two. How do you know?"),
+            Task.TRUE_TDC: (f"True TDC of {cylinder} is here", "Within 0.3°."),
+            Task.MARK: (
+                "The mark is out by",
+                "Degrees of crank; + is met after true TDC. 0: true.",
+            ),
+            Task.ORDER: ("It fires", "Such as 1-3-4-2, and how the rotor turns, from above."),
+            Task.FAULT: ("This is wrong with it", "Press every fault that you found, two at most."),
+        }.get(self.task, ("You are done", "Everything is judged as you left it, on the heel."))
+
+    def _finish(self) -> None:
+        if self._declared():
+            if self._model.do("finish") is not None:
+                self.finished.emit()
+        else:
+            self._arrange()
+
+    def _declared(self) -> bool:
+        """Say what is picked and typed; whether that could be said."""
+        keys = self._keys()
+        if keys is None:
+            return False
+        if not keys:
+            return True
+        if self._model.do("declare", **keys) is None:
+            self.said = self._model.sentence
+            return False
+        return True
+
+    def _keys(self) -> dict[str, Any] | None:
+        cylinder = self._model.begun.run.work.scenario.cylinder
+        self.said = ""
+        if self.task in TDC_TASKS:
+            if not any(button.isChecked() for button in self.tdc):
+                self.said = "Say which of the two it is."
+                return None
+            tdc = "compression" if self.tdc[0].isChecked() else "overlap"
+            return {"cylinder": cylinder, "tdc": tdc}
+        if self.task is Task.MARK:
+            try:
+                return {"mark_error_deg": float(typed_number(self.field.text().strip()))}
+            except ValueError:
+                self.said = "The error must be a number of degrees, such as 7.5 or −3."
+                return None
+        if self.task is Task.ORDER:
+            rotor = next((b.text().lower() for b in self.rotor if b.isChecked()), "")
+            if self._model.begun.run.work.engine.has_rotor and not rotor:
+                self.said = "Say how the rotor turns, as you saw it."
+                return None
+            keys: dict[str, Any] = {"order": self.field.text().strip().replace(" ", "-") or "?"}
+            return {**keys, "rotor": rotor} if rotor else keys
+        if self.task is Task.FAULT:
+            named = [f.slug for b, f in zip(self.faults, FAULTS, strict=True) if b.isChecked()]
+            if not named:
+                self.said = "Press the fault that you found."
+                return None
+            return {"fault": named}
+        return {}
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        if self._model.bench is None:
+            return
+        put, width, height = self.look.scaled, self.logical_width, self.logical_height
+        task = self.task
+        for n, button in enumerate(self.tdc):
+            button.setVisible(task in TDC_TASKS)
+            button.setGeometry(put(24 + n * 220, 100, 210, 50))
+        has_rotor = task is Task.ORDER and self._model.begun.run.work.engine.has_rotor
+        for n, button in enumerate(self.rotor):
+            button.setVisible(has_rotor)
+            button.setGeometry(put(24 + n * 180, 156, 170, 44))
+        self.field.setVisible(task in (Task.MARK, Task.ORDER))
+        self.field.setGeometry(put(24, 100, min(width - 48, 420), 42))
+        columns = 3 if width > 840 else 2
+        rows = -(-len(self.faults) // columns)
+        wide = (width - 48 - 8 * (columns - 1)) / columns
+        high = min((height - 190) / rows, 46.0)
+        for n, button in enumerate(self.faults):
+            button.setVisible(task is Task.FAULT)
+            x, y = 24 + (n // rows) * (wide + 8), 96 + (n % rows) * high
+            button.setGeometry(put(x, y, wide, high - 5))
+        self.uncover.setGeometry(put(24, height - 68, 300, 50))
+        self.back.setGeometry(put(336, height - 68, 150, 50))
+        self.field.setStyleSheet(
+            field_style(self.look.theme, self.look.scale, wrong=bool(self.said))
+        )
+        self.update()
+
+    def paint(self, p: QPainter) -> None:
+        """Draw the question, and what is missing."""
+        if self._model.bench is None:
+            return
+        theme, width = self.look.theme, self.logical_width
+        head, body = self._words()
+        draw_text(p, QRectF(24, 18, width - 48, 38), head, HEAD, theme.ink, Weight.STRONG)
+        draw_text(p, QRectF(24, 58, width - 48, 26), body, BODY, theme.ink2)
+        if self.said:
+            box = QRectF(500, self.logical_height - 68, width - 520, 52)
+            draw_paragraph_that_fits(p, box, self.said, LABEL, theme.ink)

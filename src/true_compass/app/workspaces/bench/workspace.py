@@ -1,0 +1,249 @@
+"""Bench: a covered engine to find TDC on, to set, to get wrong, and to find out why."""
+
+from collections.abc import Sequence
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.desk import Desk
+from true_compass.app.keys import NONE, SHIFT, DigitKeys, Key, KeyLine, turning_keys
+from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.bench.bar import HEIGHT, BenchBar
+from true_compass.app.workspaces.bench.choose_view import ChooseView
+from true_compass.app.workspaces.bench.model import ALL_TOOLS, BenchModel, Tool
+from true_compass.app.workspaces.bench.readings_view import ReadingsView
+from true_compass.app.workspaces.bench.say_view import SayView
+from true_compass.app.workspaces.bench.scene_view import SceneView
+from true_compass.app.workspaces.bench.set_view import SetView
+from true_compass.app.workspaces.bench.side_view import WIDTH, SideView
+from true_compass.app.workspaces.bench.truth_view import TruthView
+from true_compass.bench.scenario import Scenario
+from true_compass.core.crank.layout import Form
+from true_compass.session.session import Source
+
+CHOOSE, WORK, SET, SAY, TRUTH = "", "work", "set", "say", "truth"
+EDGE: Final = 16.0
+
+
+class BenchWorkspace(Workspace):
+    """Choose, work, set, say, and the truth, one page at a time."""
+
+    wants_crank = False
+    least_size = (960.0, 560.0)
+    pages = (CHOOSE, WORK, SET, SAY, TRUTH)
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        look = desk.look
+        self.setObjectName("bench")
+        self.setAccessibleName("Bench")
+        self.model = BenchModel(desk, self)
+        self.choose = ChooseView(desk, self)
+        self.side = SideView(look, self.model, self)
+        self.scene = SceneView(look, self.model, self)
+        self.readings = ReadingsView(look, self.model, self)
+        self.bar = BenchBar(look, self.model, self)
+        self.set_view = SetView(look, self.model, self)
+        self.say = SayView(look, self.model, self)
+        self.truth = TruthView(look, self.model, self)
+        self._page = CHOOSE
+        self._digits = DigitKeys(self.scene.press_cylinder, self._cylinders, self)
+        self._connect()
+        self._bring_back()
+        self._show()
+
+    def _connect(self) -> None:
+        self.choose.chosen.connect(self.begin)
+        self.choose.go_on.clicked.connect(self._go_on)
+        self.model.page_wanted.connect(self.show_page)
+        self.side.check.clicked.connect(partial(self.show_page, SAY))
+        self.set_view.check.clicked.connect(partial(self.show_page, SAY))
+        self.set_view.whole.clicked.connect(partial(self.show_page, WORK))
+        self.say.back.clicked.connect(partial(self.show_page, WORK))
+        self.say.finished.connect(partial(self.show_page, TRUTH))
+        self.truth.again.connect(self._again)
+        self.truth.watch.connect(self._watch)
+        self.truth.another.connect(partial(self.show_page, CHOOSE))
+        self.side.leave.clicked.connect(partial(self.show_page, CHOOSE))
+        self.desk.bridge.engine_changed.connect(self.update)
+        self.look.changed.connect(self._arrange)
+
+    def _bring_back(self) -> None:
+        """What was on the bench when the program was closed or killed goes on."""
+        runs = self.desk.runs()
+        if self.model.bench is None:
+            found = runs.unfinished()
+            if found is not None and found.run.state.done:
+                self.desk.session.put_on_bench(found)
+
+    # Pages -----------------------------------------------------------------------------------
+
+    @property
+    def page(self) -> str:
+        """The page that is shown."""
+        return self._page
+
+    def show_page(self, page: str) -> None:
+        """Show a page; without an engine on the bench there is only the first."""
+        bench = self.model.bench
+        if page in (WORK, SET, SAY) and (bench is None or bench.verdict is not None):
+            page = TRUTH if bench is not None else CHOOSE
+        if page == TRUTH and (bench is None or bench.verdict is None):
+            page = WORK if bench is not None else CHOOSE
+        if page not in self.pages:
+            return
+        self._page = page
+        if page == SET and not self.model.item:
+            self.model.item = next(iter(self.model.begun.run.work.place), "")
+        if page == SAY:
+            self.say.begin()
+        self._show()
+        if self.isVisible():
+            self.focus_first().setFocus()
+
+    def begin(self, scenario: Scenario) -> None:
+        """Put a covered engine on the bench and go to it."""
+        self.model.hand, self.model.thumb, self.model.item = None, 0, ""
+        self.model.cylinder, self.model.sentence = scenario.cylinder, ""
+        self.desk.session.begin_bench(scenario)
+        self.show_page(WORK)
+
+    def _go_on(self) -> None:
+        self.show_page(WORK)
+
+    def _again(self) -> None:
+        self.begin(self.model.begun.run.work.scenario)
+
+    def _watch(self) -> None:
+        """See the engine uncovered, at the crank angle where it stands."""
+        run = self.model.begun.run
+        scenario = run.work.scenario
+        session = self.desk.session
+        if session.state.engine == scenario.engine:
+            session.turn_to(run.state.crank_deg)
+        elif session.state.edited:
+            self.desk.say("Save your edits first: Watch would show the engine of the bench.")
+            return
+        else:
+            session.open_engine(scenario.engine, Source(rig=scenario.rig), run.state.crank_deg)
+        self.desk.go_to("Watch", "")
+
+    def focus_first(self) -> QWidget:
+        """The engine, the list of items, or the first key."""
+        return {
+            WORK: self.scene,
+            SET: self.set_view.items,
+            TRUTH: self.truth.items,
+        }.get(self._page, self)
+
+    def came_to_front(self) -> None:
+        """The first page shows whether there is an engine on the bench."""
+        self._show()
+
+    def _cylinders(self) -> int:
+        return self.model.begun.run.work.engine.cylinder_count if self.model.bench else 0
+
+    def _show(self) -> None:
+        page = self._page
+        self.choose.setVisible(page == CHOOSE)
+        for view in (self.side, self.scene, self.readings):
+            view.setVisible(page == WORK)
+        self.set_view.setVisible(page == SET)
+        self.say.setVisible(page == SAY)
+        self.truth.setVisible(page == TRUTH)
+        self.bar.setVisible(page in (WORK, SET))
+        if page == CHOOSE:
+            self.choose.show_engine()
+        self.model.changed.emit()
+        self._arrange()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        put, width, height = self.look.scaled, self.logical_width, self.logical_height
+        self.choose.setGeometry(put(0, 0, width, height))
+        self.truth.setGeometry(put(0, 0, width, height))
+        self.say.setGeometry(put(EDGE, 10, width - 2 * EDGE, height - 20))
+        body = height - HEIGHT
+        self.bar.setGeometry(put(0, body, width, HEIGHT))
+        self.set_view.setGeometry(put(0, 0, width, body))
+        self.side.setGeometry(put(EDGE, 10, WIDTH, body - 20))
+        left = WIDTH + EDGE + 12
+        room = width - left - EDGE
+        bench = self.model.bench
+        star = bench is not None and bench.run.work.engine.layout.form is Form.RADIAL
+        if star and room > 760:
+            cards = min(room * 0.32, 300.0)
+            self.scene.setGeometry(put(left, 10, room - cards - 10, body - 20))
+            self.readings.setGeometry(put(left + room - cards, 10, cards, body - 20))
+        else:
+            cards = min(max(body * 0.26, 104.0), 176.0)
+            self.scene.setGeometry(put(left, 10, room, body - 30 - cards))
+            self.readings.setGeometry(put(left, body - 10 - cards, room, cards))
+        self.update()
+
+    def paint(self, p: QPainter) -> None:
+        """Only the ground shows between the views."""
+        p.fillRect(QRectF(0, 0, self.logical_width, self.logical_height), self.look.theme.paper)
+
+    # Keys ------------------------------------------------------------------------------------
+
+    def keys(self) -> Sequence[KeyLine]:
+        """Tools by Shift and their letter, X chalks, R rocks, V walks round."""
+        letters = ", ".join(tool.letter for tool in ALL_TOOLS)
+        takes = {(Key(ord(tool.letter)), SHIFT): partial(self._take, tool) for tool in ALL_TOOLS}
+        return (
+            KeyLine(f"Shift+{letters}", "take a tool, or put it back", takes),
+            KeyLine("X", "chalk the damper", {(Key.Key_X, NONE): self.model.chalk}),
+            KeyLine("R", "rock it", {(Key.Key_R, NONE): self.model.rock}),
+            KeyLine("V", "the other row", {(Key.Key_V, NONE): self._other_side}),
+            KeyLine(
+                "Up, Down, Return",
+                "from place to place, use the hand there",
+                in_view=((Key.Key_Up, NONE), (Key.Key_Down, NONE), (Key.Key_Return, NONE)),
+            ),
+        )
+
+    def instead(self) -> Sequence[KeyLine]:
+        """Nothing jumps here: arrows bar the covered engine, digits move the hand."""
+        turning = turning_keys(self._bar)
+        nothing = dict.fromkeys(
+            (
+                (Key.Key_Space, NONE),
+                (Key.Key_Space, SHIFT),
+                (Key.Key_Period, NONE),
+                (Key.Key_Comma, NONE),
+            ),
+            _nothing,
+        )
+        return (
+            KeyLine("Arrows, Page keys", "bar the covered engine", {**turning, **nothing}),
+            KeyLine("1, 2, 3 …", "the hand to that cylinder", self._digits.keys()),
+            KeyLine("Esc", "put the tool back", {(Key.Key_Escape, NONE): self._escape}),
+        )
+
+    def _take(self, tool: Tool) -> None:
+        if self._page == WORK:
+            self.model.take(tool)
+
+    def _bar(self, by_deg: float) -> None:
+        if self._page in (WORK, SET):
+            self.model.bar(by_deg)
+
+    def _other_side(self) -> None:
+        if self._page == WORK:
+            self.scene.other_side()
+
+    def _escape(self) -> None:
+        if not self.model.put_back() and self._page in (SET, SAY):
+            self.show_page(WORK)
+
+
+def _nothing() -> None:
+    """A key that must not jump."""

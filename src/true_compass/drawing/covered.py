@@ -1,0 +1,607 @@
+"""The covered engine as one sees it from outside: damper and chalk, covers, plugs, rocker noses.
+
+Nothing here knows strokes, margins or the crank angle: noses dip, springs close, chalk goes round.
+One geometry serves painting, pressing and keys: `Scene` gives every place of the engine.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from true_compass.bench.covered import Covered
+from true_compass.bench.gaps import heel_values_mm
+from true_compass.bench.hands.looking import rotor_turns
+from true_compass.bench.state import BenchState, cover_of, plug
+from true_compass.core.crank.layout import Form
+from true_compass.core.items import Kind
+from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
+
+MOST_IN_ROW: Final = 6
+TITLE: Final = 30.0
+FRONT_SHARE: Final = 0.27
+POINTER_DEG: Final = -38.0
+"""Where the pointer stands at the damper, degrees from straight up, against the clock."""
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """One place of the engine that a hand can reach: what it is, of which cylinder, and where."""
+
+    kind: str
+    box: QRectF
+    cylinder: int = 0
+    item: str = ""
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        if self.kind == "hole":
+            return f"plug hole {self.cylinder}"
+        if self.kind == "rocker":
+            return f"rocker of {self.item}"
+        return self.kind
+
+
+@dataclass(frozen=True, slots=True)
+class Stand:
+    """One cylinder as it is drawn: its head with both valves, upright, turned by `turn_deg`."""
+
+    cylinder: int
+    middle: QPointF
+    width: float
+    height: float
+    turn_deg: float = 0.0
+    letters: str = "IE"
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A row of cylinders under one cover, with its title. `below` tells a head seen from above."""
+
+    title: str
+    box: QRectF
+    stands: tuple[Stand, ...]
+    cover: str
+    below: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """Where everything stands in a box of the screen."""
+
+    box: QRectF
+    rows: tuple[Row, ...]
+    damper: QPointF
+    radius: float
+    places: tuple[Place, ...]
+    star: bool = False
+    distributor: QRectF | None = None
+
+    def at(self, point: QPointF) -> Place | None:
+        """The place under a point, the smallest first."""
+        hit = [place for place in self.places if place.box.contains(point)]
+        return min(hit, key=lambda place: place.box.width() * place.box.height(), default=None)
+
+    def place(self, kind: str, cylinder: int = 0, item: str = "") -> Place | None:
+        """The place of a kind, of a cylinder or an item."""
+        for place in self.places:
+            fits = place.kind == kind and cylinder in (0, place.cylinder)
+            if fits and item in ("", place.item):
+                return place
+        return None
+
+
+def scene_of(work: Covered, box: QRectF, row_shown: int = 0) -> Scene:
+    """Lay an engine out in a box. `row_shown` is the row of a two-row radial, or the open bank."""
+    layout = work.engine.layout
+    if layout.form is Form.RADIAL:
+        return _star(work, box, row_shown)
+    front = QRectF(box.left(), box.top(), box.width() * FRONT_SHARE, box.height())
+    side = QRectF(front.right(), box.top(), box.width() - front.width(), box.height())
+    banks = layout.banks_in_use
+    # A single row leaves room below it for the distributor.
+    foot = 52.0 if len(banks) == 1 and work.engine.has_rotor else 0.0
+    each = (side.height() - foot) / len(banks)
+    rows = []
+    for nth, bank in enumerate(banks):
+        area = QRectF(side.left(), side.top() + nth * each, side.width(), each)
+        rows.append(_row(work, bank, area, nth))
+    radius = min(front.width() * 0.36, front.height() * 0.25)
+    damper = QPointF(front.center().x(), front.bottom() - radius - 16)
+    if len(banks) > 1:
+        damper = QPointF(front.center().x(), front.center().y() + radius * 0.3)
+    places = [place for row in rows for place in _row_places(work, row)]
+    places.append(Place("damper", _around(damper, radius)))
+    spot = None
+    if work.engine.has_rotor:
+        spot = QRectF(rows[-1].box.right() - 160, side.bottom() - 50, 42, 42)
+        if len(banks) > 1:
+            spot = QRectF(front.left() + 14, front.bottom() - 52, 40, 40)
+        places.append(Place("cap", spot))
+    gear = QRectF(damper.x() - radius, damper.y() - radius - 62, 2 * radius, 34)
+    places.append(Place("front cover", gear))
+    return Scene(box, tuple(rows), damper, radius, tuple(places), distributor=spot)
+
+
+def _around(at: QPointF, reach: float) -> QRectF:
+    return QRectF(at.x() - reach, at.y() - reach, 2 * reach, 2 * reach)
+
+
+def _row(work: Covered, bank: int, area: QRectF, nth: int) -> Row:
+    engine = work.engine
+    layout = engine.layout
+    cylinders = layout.on_bank(bank)
+    letters = engine.valves_along(bank)
+    many = len(layout.banks_in_use) > 1
+    flat = layout.form is Form.FLAT and nth == 1
+    inner = area.adjusted(14, TITLE, -14, -6)
+    pitch = min(inner.width() / len(cylinders), 200.0)
+    left = inner.left() + (inner.width() - pitch * len(cylinders)) / 2
+    stands = tuple(
+        Stand(
+            cylinder,
+            QPointF(left + (place + 0.5) * pitch, inner.center().y()),
+            pitch,
+            inner.height(),
+            180.0 if flat else 0.0,
+            letters[2 * place : 2 * place + 2],
+        )
+        for place, cylinder in enumerate(cylinders)
+    )
+    name = f"Bank {layout.banks[bank].name}" if many else "Valve side"
+    how = "from above, front at the left" if layout.form is Form.FLAT else "front at the left"
+    box = QRectF(left, inner.top(), pitch * len(cylinders), inner.height())
+    return Row(f"{name}, {how}", box, stands, cover_of(work, cylinders[0]), flat)
+
+
+def _row_places(work: Covered, row: Row) -> list[Place]:
+    places = [Place("cover", cover_box(row), row.stands[0].cylinder)]
+    for stand in row.stands:
+        places += _stand_places(work, stand)
+    return places
+
+
+def cover_box(row: Row) -> QRectF:
+    """Where the cover of a row is drawn."""
+    head = head_box(row.stands[0])
+    box = QRectF(row.box)
+    if row.below:
+        box.setTop(head.bottom())
+    else:
+        box.setBottom(head.top())
+    return box.adjusted(4, 2, -4, 2)
+
+
+def head_box(stand: Stand) -> QRectF:
+    """The head of a cylinder: the lower part of its stand, or the upper one seen from above."""
+    high = max(min(stand.height * 0.24, 76.0), 44.0)
+    whole = QRectF(
+        stand.middle.x() - stand.width / 2,
+        stand.middle.y() - stand.height / 2,
+        stand.width,
+        stand.height,
+    )
+    foot = min(stand.height * 0.16, 44.0)
+    if stand.turn_deg == 180.0:
+        return QRectF(whole.left(), whole.top() + foot, whole.width(), high)
+    return QRectF(whole.left(), whole.bottom() - high - foot, whole.width(), high)
+
+
+def valve_xs(stand: Stand) -> tuple[float, float]:
+    """Where both valves stand, in the order of `letters`."""
+    return stand.middle.x() - stand.width * 0.26, stand.middle.x() + stand.width * 0.26
+
+
+def _stand_places(work: Covered, stand: Stand) -> list[Place]:
+    head = head_box(stand)
+    hole = hole_at(stand)
+    places = [Place("hole", _around(hole, 16.0), stand.cylinder)]
+    half = min(stand.width * 0.22, 34.0)
+    for x, letter in zip(valve_xs(stand), stand.letters, strict=True):
+        top = stand.middle.y() - stand.height / 2
+        if stand.turn_deg == 180.0:
+            box = QRectF(x - half, head.bottom(), 2 * half, top + stand.height - head.bottom())
+        else:
+            box = QRectF(x - half, top, 2 * half, head.top() - top)
+        places.append(Place("rocker", box, stand.cylinder, first_item(work, letter, stand)))
+    return places
+
+
+def first_item(work: Covered, letter: str, stand: Stand) -> str:
+    """The first item at a valve: `I3`, or `I3a` where each valve has a gap of its own."""
+    names = [f"{letter}{stand.cylinder}", f"{letter}{stand.cylinder}a"]
+    return next((name for name in names if name in work.place), "")
+
+
+def hole_at(stand: Stand) -> QPointF:
+    """The plug hole of a cylinder."""
+    head = head_box(stand)
+    if stand.turn_deg == 180.0:
+        return QPointF(stand.middle.x(), head.top() + head.height() * 0.34)
+    return QPointF(stand.middle.x(), head.bottom() - head.height() * 0.34)
+
+
+def _star(work: Covered, box: QRectF, row_shown: int) -> Scene:
+    """A radial from the front: cylinders round the damper, one row at a time."""
+    layout = work.engine.layout
+    throw = row_shown % len(layout.throws)
+    cylinders = layout.on_throw(throw)
+    reach = min(box.width(), box.height()) / 2 - 12
+    middle = QPointF(box.center().x(), box.center().y() + 10)
+    radius = reach * 0.30
+    stands, places = [], []
+    sense = 1 if work.engine.clockwise_from_front else -1
+    for cylinder in cylinders:
+        bearing = float(layout.bank_deg[cylinder - 1]) * sense
+        out = QPointF(math.sin(math.radians(bearing)), -math.cos(math.radians(bearing)))
+        crowd = 2 * math.pi * reach * 0.72 / len(cylinders)
+        width = min(reach * 0.34, crowd * 0.9)
+        stand = Stand(cylinder, middle + out * (reach * 0.66), width, reach * 0.68, bearing)
+        stands.append(stand)
+        hole = middle + out * (reach * 0.70)
+        places.append(Place("hole", _around(hole, max(reach * 0.055, 12.0)), cylinder))
+        along = QPointF(-out.y(), out.x())
+        for side, letter in ((-1.0, "I"), (1.0, "E")):
+            at = middle + out * (reach * 0.90) + along * (side * width * 0.27)
+            item = first_item(work, letter, stand)
+            places.append(Place("rocker", _around(at, width * 0.25), cylinder, item))
+        cover = middle + out * (reach * 0.90)
+        places.append(Place("cover", _around(cover, width * 0.54), cylinder))
+    places.append(Place("damper", _around(middle, radius)))
+    spot = None
+    if work.engine.has_rotor:
+        spot = QRectF(box.right() - 58, box.bottom() - 50, 44, 44)
+        places.append(Place("cap", spot))
+    places.append(Place("front cover", QRectF(box.left() + 14, box.top() + 36, 128, 34)))
+    row = Row("From the front", box, tuple(stands), "")
+    return Scene(box, (row,), middle, radius, tuple(places), star=True, distributor=spot)
+
+
+@dataclass(frozen=True, slots=True)
+class Marked:
+    """Where tools are: letter, and place; `live` ones are in the hand."""
+
+    letter: str
+    place: Place
+    live: bool = False
+
+
+class EnginePainter:
+    """Paints a scene as it stands now."""
+
+    def __init__(self, scene: Scene, work: Covered, theme: Theme) -> None:
+        self.scene = scene
+        self.work = work
+        self.theme = theme
+        self._sense = 1 if work.engine.clockwise_from_front else -1
+        rig = work.rig
+        self._full_mm = [max(float(peak), 1.0) for peak in rig.lobes.peak_lift_mm]
+
+    def paint(self, p: QPainter, state: BenchState) -> None:
+        """Draw everything that can be seen from outside."""
+        lifts = self._lifts(state)
+        if self.scene.star:
+            self._title(p, self.scene.box, "From the front")
+            for stand in self.scene.rows[0].stands:
+                self._paint_arm(p, stand, state, lifts)
+        else:
+            front = QRectF(self.scene.box)
+            front.setRight(self.scene.rows[0].box.left())
+            self._title(p, self.scene.box, "From the front")
+            self._paint_front_block(p, state)
+            for row in self.scene.rows:
+                self._paint_row(p, row, state, lifts)
+        self._paint_damper(p, state)
+        self._paint_front_cover(p, state)
+        self._paint_distributor(p, state)
+
+    def _lifts(self, state: BenchState) -> list[float]:
+        """How far each valve is down, as a share of its full lift, in the order of the valves."""
+        work = self.work
+        lobes = work.lobes_at_mm(state.cam_deg)
+        shares = [0.0] * len(work.engine.valves)
+        values = heel_values_mm(work, state)
+        for setting, value in zip(work.settings, values, strict=True):
+            if setting.item.is_valve:
+                lift = work.valve_lift_mm(setting, lobes[setting.row], value, state.pumped)
+                share = float(lift) / self._full_mm[setting.row]
+                shares[setting.row] = max(shares[setting.row], share)
+        return shares
+
+    def _title(self, p: QPainter, box: QRectF, words: str) -> None:
+        at = QRectF(box.left() + 14, box.top() + 6, 400, 24)
+        draw_text(p, at, words, LABEL, self.theme.ink, Weight.LABEL)
+
+    def _paint_front_block(self, p: QPainter, state: BenchState) -> None:
+        theme, scene = self.theme, self.scene
+        at, reach = scene.damper, scene.radius
+        block = QRectF(at.x() - reach * 1.12, at.y() - reach - 72, reach * 2.24, 2 * reach + 84)
+        rounded(p, block, 6, theme.well, flat_pen(theme.line, 1.6))
+        if len(scene.rows) > 1:
+            return
+        head = QRectF(block.left() + 14, block.top() - 44, block.width() - 28, 44)
+        rounded(p, head, 3, theme.metal, flat_pen(theme.ink2, 1.6))
+        covered = scene.rows[0].cover in state.parts_on
+        cover = QRectF(head.left() + 16, scene.rows[0].box.top() + 10, head.width() - 32, 0)
+        cover.setBottom(head.top())
+        if covered:
+            rounded(p, cover, 8, theme.metal, flat_pen(theme.ink2, 1.6))
+            return
+        arm = QRectF(head.center().x() - 58, cover.top() + cover.height() * 0.3, 116, 16)
+        post = QRectF(head.center().x() - 9, arm.center().y(), 18, head.top() - arm.center().y())
+        rounded(p, post, 2, theme.metal, flat_pen(theme.ink2, 1.4))
+        rounded(p, arm, 8, theme.metal, flat_pen(theme.ink, 2.0))
+
+    def _paint_front_cover(self, p: QPainter, state: BenchState) -> None:
+        place = self.scene.place("front cover")
+        if place is None:
+            return
+        theme, on = self.theme, "front cover" in state.parts_on
+        rounded(p, place.box, 4, theme.metal if on else theme.sheet, flat_pen(theme.ink2, 1.6))
+        words = "Front cover" if on else "Gears: the dots"
+        draw_text(p, place.box.adjusted(6, 0, -6, 0), words, NOTE, theme.ink, Weight.BODY, CENTRE)
+
+    def _paint_damper(self, p: QPainter, state: BenchState) -> None:
+        theme, at, reach = self.theme, self.scene.damper, self.scene.radius
+        p.setPen(flat_pen(theme.ink, 2.4))
+        p.setBrush(theme.sheet)
+        p.drawEllipse(at, reach, reach)
+        p.setPen(flat_pen(theme.line, 1.4))
+        p.drawEllipse(at, reach * 0.82, reach * 0.82)
+        p.setPen(flat_pen(theme.ink2, 2.0))
+        p.setBrush(theme.metal)
+        p.drawEllipse(at, reach * 0.34, reach * 0.34)
+        self._paint_bolt(p, state)
+        for mark, mark_deg in self.work.marks:
+            if mark.where == "flywheel":
+                continue
+            self._paint_mark(p, state.crank_deg - mark_deg, mark.stamped or mark.colour)
+        if state.chalk_deg is not None:
+            self._paint_chalk(p, state)
+        tip = self._rim(0.0, reach + 3)
+        out = self._rim(0.0, reach + 20)
+        side = crank_direction(POINTER_DEG + 90.0, 1) * 8
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.ink)
+        p.drawPolygon(QPolygonF([tip, out + side, out - side]))
+
+    def _paint_bolt(self, p: QPainter, state: BenchState) -> None:
+        at, reach = self.scene.damper, self.scene.radius * 0.15
+        turn = state.crank_deg * self._sense
+        corners = [at + crank_direction(turn + 60.0 * nth, 1) * reach for nth in range(6)]
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(self.theme.ink)
+        p.drawPolygon(QPolygonF(corners))
+
+    def _rim(self, past_deg: float, reach: float) -> QPointF:
+        """A point of the damper that has gone past the pointer by so many degrees."""
+        bearing = POINTER_DEG + past_deg * self._sense
+        return self.scene.damper + crank_direction(bearing, 1) * reach
+
+    def _paint_mark(self, p: QPainter, past_deg: float, stamp: str) -> None:
+        theme, reach = self.theme, self.scene.radius
+        p.setPen(flat_pen(theme.ink, 3.2))
+        p.drawLine(self._rim(past_deg, reach * 0.84), self._rim(past_deg, reach))
+        label = _around(self._rim(past_deg, reach * 0.66), 20)
+        draw_text(p, label, stamp, LABEL, theme.ink, Weight.STRONG, CENTRE)
+
+    def _paint_chalk(self, p: QPainter, state: BenchState) -> None:
+        theme, reach = self.theme, self.scene.radius
+        assert state.chalk_deg is not None
+        past = state.crank_deg - state.chalk_deg
+        pen = QPen(theme.now, 4, Qt.PenStyle.DotLine)
+        p.setPen(pen)
+        p.drawLine(self._rim(past, reach * 0.42), self._rim(past, reach * 0.98))
+
+    # Rows ------------------------------------------------------------------------------------
+
+    def _paint_row(self, p: QPainter, row: Row, state: BenchState, lifts: Sequence[float]) -> None:
+        theme = self.theme
+        first, last = head_box(row.stands[0]), head_box(row.stands[-1])
+        title = QRectF(row.box.left(), row.box.top() - TITLE + 4, row.box.width(), 24)
+        draw_text(p, title, row.title, LABEL, theme.ink, Weight.LABEL)
+        block = QRectF(first.left() + 4, first.bottom(), last.right() - first.left() - 8, 40)
+        if row.below:
+            block = QRectF(
+                first.left() + 4, row.box.top(), block.width(), first.top() - row.box.top()
+            )
+        else:
+            block.setBottom(row.box.bottom())
+        rounded(p, block, 3, theme.well, flat_pen(theme.line, 1.4))
+        head = QRectF(first.left(), first.top(), last.right() - first.left(), first.height())
+        rounded(p, head, 3, theme.metal, flat_pen(theme.ink2, 1.8))
+        covered = row.cover in state.parts_on
+        for stand in row.stands:
+            if not covered:
+                self._paint_valves(p, stand, lifts)
+            self._paint_head_words(p, stand, state)
+        if covered:
+            box = cover_box(row)
+            rounded(p, box, 10, theme.metal, flat_pen(theme.ink2, 1.8))
+            words = "Valve cover: press to take it off"
+            draw_text(p, box.adjusted(8, 0, -8, 0), words, LABEL, theme.ink, Weight.LABEL, CENTRE)
+
+    def _paint_head_words(self, p: QPainter, stand: Stand, state: BenchState) -> None:
+        theme, head = self.theme, head_box(stand)
+        down = stand.turn_deg == 180.0
+        y = head.bottom() - 22 if down else head.top() + 3
+        for x, letter in zip(valve_xs(stand), stand.letters, strict=True):
+            box = QRectF(x - stand.width / 4, y, stand.width / 2, 19)
+            draw_text(p, box, f"{letter}{stand.cylinder}", BODY, theme.ink, Weight.STRONG, CENTRE)
+        self._paint_hole(p, hole_at(stand), 11.0, stand.cylinder, state)
+        disc_y = head.top() - 20 if down else head.bottom() + 20
+        disc = QPointF(stand.middle.x(), disc_y)
+        p.setPen(flat_pen(theme.ink, 2.0))
+        p.setBrush(theme.sheet)
+        p.drawEllipse(disc, 14, 14)
+        draw_text(p, _around(disc, 14), str(stand.cylinder), BODY, theme.ink, Weight.STRONG, CENTRE)
+
+    def _paint_hole(
+        self, p: QPainter, at: QPointF, reach: float, cylinder: int, state: BenchState
+    ) -> None:
+        theme = self.theme
+        if plug(cylinder) not in state.parts_on:
+            p.setPen(flat_pen(theme.ink, 1.6))
+            p.setBrush(theme.ink)
+            p.drawEllipse(at, reach, reach)
+            if state.line == cylinder:
+                self._paint_line(p, at)
+            if state.stop is not None and state.stop[0] == cylinder:
+                p.setBrush(theme.now)
+                p.drawEllipse(at, reach * 0.7, reach * 0.7)
+            return
+        corners = [at + crank_direction(60.0 * nth, 1) * reach * 1.15 for nth in range(6)]
+        p.setPen(flat_pen(theme.ink2, 1.6))
+        p.setBrush(theme.metal_dk)
+        p.drawPolygon(QPolygonF(corners))
+        p.setBrush(theme.sheet)
+        p.drawEllipse(at, reach * 0.4, reach * 0.4)
+
+    def _paint_line(self, p: QPainter, at: QPointF) -> None:
+        p.setPen(QPen(self.theme.now, 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        p.drawLine(at, at - QPointF(0, 70))
+
+    def _paint_valves(self, p: QPainter, stand: Stand, lifts: Sequence[float]) -> None:
+        head = head_box(stand)
+        down = stand.turn_deg == 180.0
+        top = stand.middle.y() - stand.height / 2
+        room = (top + stand.height - head.bottom()) if down else head.top() - top
+        for x, letter in zip(valve_xs(stand), stand.letters, strict=True):
+            kind = Kind.INTAKE if letter == "I" else Kind.EXHAUST
+            share = lifts[self.work.engine.valve_row(stand.cylinder, kind)]
+            p.save()
+            p.translate(x, head.bottom() if down else head.top())
+            if down:
+                p.scale(1, -1)
+            self._paint_valve(p, kind, share, room, min(stand.width * 0.2, 22.0))
+            p.restore()
+
+    def _paint_valve(self, p: QPainter, kind: Kind, share: float, room: float, half: float) -> None:
+        """A stem with its spring and the nose above, standing on y = 0 and reaching up."""
+        theme = self.theme
+        high = min(room * 0.88, 230.0)
+        dip = share * high * 0.24
+        nose = -high * 0.80 + dip
+        plate = -high * 0.62 + dip
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.ink)
+        p.drawRect(QRectF(-half * 0.16, nose, half * 0.32, -nose))
+        p.setBrush(theme.metal_dk)
+        p.drawRect(QRectF(-half, plate, 2 * half, 6))
+        coils = 5
+        points = [
+            QPointF(
+                (-1 if nth % 2 else 1) * half * 0.8, plate + 6 + (-plate - 6) * nth / (2 * coils)
+            )
+            for nth in range(2 * coils + 1)
+        ]
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(flat_pen(theme.metal_dk, 2.4))
+        p.drawPolyline(QPolygonF(points))
+        box = QRectF(-half * 0.8, nose - 16, half * 1.6, 18)
+        self._paint_nose(p, box, kind)
+        arm = QRectF(-half * 0.45, -high - 4, half * 0.9, box.top() + high + 4)
+        rounded(p, arm, 2, theme.metal, flat_pen(theme.ink2, 1.4))
+
+    def _paint_nose(self, p: QPainter, box: QRectF, kind: Kind) -> None:
+        """Intake round and hollow, exhaust square and solid."""
+        theme = self.theme
+        if kind is Kind.INTAKE:
+            rounded(p, box, 9, theme.sheet, flat_pen(theme.ink, 2.4))
+        else:
+            rounded(p, box, 1, theme.ink, None)
+
+    # Star ------------------------------------------------------------------------------------
+
+    def _paint_arm(
+        self, p: QPainter, stand: Stand, state: BenchState, lifts: Sequence[float]
+    ) -> None:
+        theme, reach = self.theme, stand.height / 0.68
+        width = stand.width
+        p.save()
+        p.translate(self.scene.damper)
+        p.rotate(stand.turn_deg)
+        barrel = QRectF(-width * 0.42, -reach * 0.62, width * 0.84, reach * 0.34)
+        rounded(p, barrel, 2, theme.well, flat_pen(theme.line, 1.4))
+        p.setPen(flat_pen(theme.line, 1.0))
+        for nth in range(1, 6):
+            y = barrel.top() + barrel.height() * nth / 6
+            p.drawLine(QPointF(barrel.left() - 3, y), QPointF(barrel.right() + 3, y))
+        head = QRectF(-width / 2, -reach * 0.78, width, reach * 0.16)
+        rounded(p, head, 3, theme.metal, flat_pen(theme.ink2, 1.6))
+        covered = cover_of(self.work, stand.cylinder) in state.parts_on
+        for side, kind in ((-1.0, Kind.INTAKE), (1.0, Kind.EXHAUST)):
+            p.save()
+            p.translate(side * width * 0.27, -reach * 0.78)
+            if covered:
+                box = QRectF(-width * 0.22, -reach * 0.20, width * 0.44, reach * 0.20)
+                rounded(p, box, 5, theme.metal, flat_pen(theme.ink2, 1.6))
+            else:
+                share = lifts[self.work.engine.valve_row(stand.cylinder, kind)]
+                self._paint_valve(p, kind, share, reach * 0.24, width * 0.17)
+            p.restore()
+        p.restore()
+        bearing = math.radians(stand.turn_deg)
+        out = QPointF(math.sin(bearing), -math.cos(bearing))
+        hole = self.scene.damper + out * (reach * 0.70)
+        self._paint_hole(p, hole, max(reach * 0.032, 7.0), stand.cylinder, state)
+        disc = self.scene.damper + out * (reach * 0.45)
+        p.setPen(flat_pen(theme.ink, 2.0))
+        p.setBrush(theme.sheet)
+        p.drawEllipse(disc, 15, 15)
+        draw_text(p, _around(disc, 15), str(stand.cylinder), BODY, theme.ink, Weight.STRONG, CENTRE)
+        along = QPointF(-out.y(), out.x())
+        if not covered:
+            for side, letter in ((-1.0, "I"), (1.0, "E")):
+                at = self.scene.damper + out * (reach * 0.72) + along * (side * width * 0.30)
+                name = f"{letter}{stand.cylinder}"
+                draw_text(p, _around(at, 18), name, NOTE, theme.ink, Weight.STRONG, CENTRE)
+
+    def _paint_distributor(self, p: QPainter, state: BenchState) -> None:
+        box, theme = self.scene.distributor, self.theme
+        if box is None:
+            return
+        p.setPen(flat_pen(theme.ink2, 1.8))
+        p.setBrush(theme.metal)
+        p.drawEllipse(box)
+        p.setBrush(theme.sheet)
+        p.drawEllipse(box.center(), 8, 8)
+        on = "cap" in state.parts_on
+        if not on:
+            lag = state.rotor_lag_deg
+            turns = self.work.rotor_deg(state.crank_deg, lag)
+            p.setPen(flat_pen(theme.ink, 5))
+            p.drawLine(
+                box.center(), box.center() + crank_direction(turns, _rotor_sense(self.work)) * 15
+            )
+        words = QRectF(box.right() + 6, box.top(), 110, box.height())
+        if self.scene.star:
+            words = QRectF(box.left() - 66, box.top(), 62, box.height())
+        draw_text(p, words, "cap on" if on else "rotor", BODY, theme.ink2, Weight.BODY, LEFT)
+
+
+def _rotor_sense(work: Covered) -> int:
+    return 1 if rotor_turns(work).value == "clockwise" else -1
+
+
+def paint_tag(p: QPainter, box: QRectF, letter: str, theme: Theme, how: str) -> None:
+    """The letter of a tool: in the hand (`now`), placed (`ink`), or in the tray (outlined)."""
+    fills: dict[str, QColor] = {"now": theme.now, "ink": theme.ink}
+    fill = fills.get(how)
+    rounded(p, box, 3, fill or theme.sheet, None if fill else flat_pen(theme.line, 1.6))
+    on = {"now": theme.on_now, "ink": theme.on_ink}.get(how, theme.ink)
+    draw_text(p, box, letter, BODY, on, Weight.STRONG, CENTRE)
+
+
+def paint_dashes(p: QPainter, box: QRectF, colour: QColor) -> None:
+    """The dashed edge of a place that takes the tool in the hand."""
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(QPen(colour, 2, Qt.PenStyle.DashLine))
+    p.drawRoundedRect(box, 4, 4)
