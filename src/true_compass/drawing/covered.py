@@ -26,6 +26,8 @@ from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 MOST_IN_ROW: Final = 6
 TITLE: Final = 30.0
 FRONT_SHARE: Final = 0.27
+LOW: Final = 300.0
+LEAST_ROW: Final = 150.0
 POINTER_DEG: Final = -38.0
 """Where the pointer stands at the damper, degrees from straight up, against the clock."""
 
@@ -82,6 +84,7 @@ class Scene:
     radius: float
     places: tuple[Place, ...]
     star: bool = False
+    low: bool = False
     distributor: QRectF | None = None
 
     def at(self, point: QPointF) -> Place | None:
@@ -105,29 +108,46 @@ def scene_of(work: Covered, box: QRectF, row_shown: int = 0) -> Scene:
         return _star(work, box, row_shown)
     front = QRectF(box.left(), box.top(), box.width() * FRONT_SHARE, box.height())
     side = QRectF(front.right(), box.top(), box.width() - front.width(), box.height())
-    banks = layout.banks_in_use
+    banks = list(enumerate(layout.banks_in_use))
+    if is_low(work, box):
+        banks = [banks[row_shown % len(banks)]]
     # A single row leaves room below it for the distributor.
-    foot = 52.0 if len(banks) == 1 and work.engine.has_rotor else 0.0
+    low = box.height() < LOW
+    foot = 52.0 if len(banks) == 1 and work.engine.has_rotor and not low else 0.0
     each = (side.height() - foot) / len(banks)
     rows = []
-    for nth, bank in enumerate(banks):
+    for nth, (place, bank) in enumerate(banks):
         area = QRectF(side.left(), side.top() + nth * each, side.width(), each)
-        rows.append(_row(work, bank, area, nth))
-    radius = min(front.width() * 0.36, front.height() * 0.25)
-    damper = QPointF(front.center().x(), front.bottom() - radius - 16)
-    if len(banks) > 1:
-        damper = QPointF(front.center().x(), front.center().y() + radius * 0.3)
+        rows.append(_row(work, bank, area, place))
     places = [place for row in rows for place in _row_places(work, row)]
-    places.append(Place("damper", _around(damper, radius)))
     spot = None
-    if work.engine.has_rotor:
+    if low:
+        radius = min(front.width() * 0.30, (front.height() - 76) / 2)
+        damper = QPointF(front.left() + radius + 40, front.bottom() - radius - 6)
+        gear = QRectF(front.left() + 14, front.top() + 32, 118, 26)
+        spot = QRectF(front.right() - 52, front.bottom() - 46, 38, 38)
+    else:
+        radius = min(front.width() * 0.36, front.height() * 0.25)
+        damper = QPointF(front.center().x(), front.bottom() - radius - 16)
+        if len(banks) > 1:
+            damper = QPointF(front.center().x(), front.center().y() + radius * 0.3)
+        gear = QRectF(damper.x() - radius, damper.y() - radius - 62, 2 * radius, 34)
         spot = QRectF(rows[-1].box.right() - 160, side.bottom() - 50, 42, 42)
         if len(banks) > 1:
             spot = QRectF(front.left() + 14, front.bottom() - 52, 40, 40)
-        places.append(Place("cap", spot))
-    gear = QRectF(damper.x() - radius, damper.y() - radius - 62, 2 * radius, 34)
+    places.append(Place("damper", _around(damper, radius)))
     places.append(Place("front cover", gear))
-    return Scene(box, tuple(rows), damper, radius, tuple(places), distributor=spot)
+    if work.engine.has_rotor:
+        places.append(Place("cap", spot))
+    distributor = spot if work.engine.has_rotor else None
+    return Scene(box, tuple(rows), damper, radius, tuple(places), low=low, distributor=distributor)
+
+
+def is_low(work: Covered, box: QRectF) -> bool:
+    """Whether only one of several banks has room: key V changes to the next."""
+    return len(work.engine.layout.banks_in_use) > 1 and (
+        box.height() / len(work.engine.layout.banks_in_use) < LEAST_ROW
+    )
 
 
 def _around(at: QPointF, reach: float) -> QRectF:
@@ -292,10 +312,9 @@ class EnginePainter:
             for stand in self.scene.rows[0].stands:
                 self._paint_arm(p, stand, state, lifts)
         else:
-            front = QRectF(self.scene.box)
-            front.setRight(self.scene.rows[0].box.left())
             self._title(p, self.scene.box, "From the front")
-            self._paint_front_block(p, state)
+            if not self.scene.low:
+                self._paint_front_block(p, state)
             for row in self.scene.rows:
                 self._paint_row(p, row, state, lifts)
         self._paint_damper(p, state)
@@ -584,7 +603,8 @@ class EnginePainter:
         words = QRectF(box.right() + 6, box.top(), 110, box.height())
         if self.scene.star:
             words = QRectF(box.left() - 66, box.top(), 62, box.height())
-        draw_text(p, words, "cap on" if on else "rotor", BODY, theme.ink2, Weight.BODY, LEFT)
+        if not self.scene.low:
+            draw_text(p, words, "cap on" if on else "rotor", BODY, theme.ink2, Weight.BODY, LEFT)
 
 
 def _rotor_sense(work: Covered) -> int:

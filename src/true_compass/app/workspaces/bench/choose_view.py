@@ -18,7 +18,7 @@ from true_compass.bench.tasks import Task, why_not
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import flat_pen, rounded
-from true_compass.drawing.text import draw_paragraph_that_fits, draw_text
+from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 from true_compass.files.scenarios import scenario_names, shipped_scenario
 
@@ -71,6 +71,9 @@ class ChooseView(Painted):
             plate.setAccessibleName(f"{scenario.title}: {where}. {scenario.note}")
             plate.clicked.connect(partial(self._take, scenario))
             self.ready.append((plate, where))
+        self.all_ready = TabButton(look, "Ready made", self)
+        self.all_ready.clicked.connect(self._arrange)
+        self._ready_boxes: list[tuple[QRectF, str]] = []
         self.said = ""
         desk.bridge.engine_changed.connect(self.show_engine)
         look.changed.connect(self._arrange)
@@ -152,7 +155,13 @@ class ChooseView(Painted):
         self._arrange()
 
     def _arrange(self) -> None:
+        if self.narrow:
+            self._arrange_narrow()
+            return
         put, height = self.look.scaled, self.logical_height
+        self.all_ready.hide()
+        for part in (*self.tasks, *self.levels, self.seed, self.begin):
+            part.show()
         row = min(ROW, (height - 300) / len(self.tasks))
         for n, button in enumerate(self.tasks):
             button.setGeometry(put(20, 66 + n * (row + 4), LEFT, row))
@@ -170,6 +179,48 @@ class ChooseView(Painted):
         self.seed.setStyleSheet(
             field_style(self.look.theme, self.look.scale, wrong=bool(self.said))
         )
+        self.update()
+
+    @property
+    def narrow(self) -> bool:
+        """Whether print is large or the window small: one of both lists at a time."""
+        return self.logical_width < 1000 or self.logical_height < 600
+
+    def _arrange_narrow(self) -> None:
+        """Tasks, or what is ready made, in two columns; a key changes between them."""
+        put, width, height = self.look.scaled, self.logical_width, self.logical_height
+        ready = self.all_ready.isChecked()
+        self.all_ready.show()
+        self.all_ready.setGeometry(put(width - 150, 8, 134, 38))
+        self.go_on.setVisible(self._session.state.bench is not None)
+        self.go_on.setGeometry(put(width - 456, 8, 298, 38))
+        wide = (width - 40) / 2
+        for n, button in enumerate(self.tasks):
+            button.setVisible(not ready)
+            button.setGeometry(put(16 + (n % 2) * (wide + 8), 66 + (n // 2) * 42, wide, 38))
+        count = self._session.state.engine.cylinder_count
+        self._below = 282.0
+        each = min(36.0, wide / max(count, 1) - 3)
+        for n, button in enumerate(self.discs):
+            button.setVisible(not ready and n < count)
+            button.setGeometry(put(16 + n * (each + 3), 304, each, 34))
+        for n, button in enumerate(self.levels):
+            button.setVisible(not ready)
+            button.setGeometry(put(24 + wide + n * 38, 304, 34, 34))
+        self.seed.setVisible(not ready)
+        self.seed.setGeometry(put(24 + wide + 210, 304, wide - 210, 34))
+        self.begin.setVisible(not ready)
+        self.begin.setGeometry(put(16, height - 56, width - 32, 46))
+        rows = -(-len(self.ready) // 2)
+        high = (height - 70) / rows
+        self._ready_boxes = []
+        for n, (plate, _) in enumerate(self.ready):
+            plate.setVisible(ready)
+            plate.setGeometry(
+                put(16 + (n // rows) * (wide + 8), 62 + (n % rows) * high, wide, high - 4)
+            )
+        style = field_style(self.look.theme, self.look.scale, wrong=bool(self.said))
+        self.seed.setStyleSheet(style)
         self.update()
 
     def _arrange_ready(self) -> None:
@@ -190,6 +241,7 @@ class ChooseView(Painted):
             x = left + (n // rows) * (wide + 10)
             y = top + (n % rows) * high
             plate = max(high - 24, 20.0) if high > 44 else high - 4
+            button.show()
             button.setGeometry(put(x, y, wide, plate))
             self._ready_boxes.append((QRectF(x, y + plate, wide, high - plate), where))
 
@@ -197,6 +249,9 @@ class ChooseView(Painted):
         """Draw the headings and what stands below the buttons."""
         theme, width = self.look.theme, self.logical_width
         engine = self._session.state.engine
+        if self.narrow:
+            self._paint_narrow(p)
+            return
         draw_text(
             p, QRectF(20, 8, LEFT, 34), "What will you practise?", HEAD, theme.ink, Weight.STRONG
         )
@@ -218,6 +273,22 @@ class ChooseView(Painted):
         for box, where in self._ready_boxes:
             if box.height() >= 18:
                 draw_text(p, box.adjusted(4, 0, -4, -4), where, NOTE, theme.ink2)
+
+    def _paint_narrow(self, p: QPainter) -> None:
+        theme, width = self.look.theme, self.logical_width
+        ready = self.all_ready.isChecked()
+        head = "Covered engines that are ready" if ready else "What will you practise?"
+        box = QRectF(16, 8, width - 480, 38)
+        draw_one_of(p, box, (head, head.split()[0]), HEAD - 4, theme.ink, Weight.STRONG)
+        if ready:
+            return
+        wide = (width - 40) / 2
+        for words, x in (("Cylinder", 16.0), ("Hardness", 24 + wide), ("Number", 234 + wide)):
+            box = QRectF(x, self._below, 200, 20)
+            draw_text(p, box, words, NOTE, theme.ink2, Weight.LABEL)
+        if self.said:
+            box = QRectF(16, 344, width - 32, self.logical_height - 404)
+            draw_paragraph_that_fits(p, box, self.said, BODY, theme.ink)
 
 
 _SHORT: Final = {

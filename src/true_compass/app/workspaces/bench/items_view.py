@@ -14,7 +14,7 @@ from true_compass.bench.setting import Setting, Way
 from true_compass.bench.state import BenchState
 from true_compass.core.units import MM_PER_THOU
 from true_compass.drawing.codes import flat_pen, rounded, tick_box
-from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_text
+from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
 GOES: Final = (BLADE_WORDS[0], BLADE_WORDS[1])
@@ -69,6 +69,11 @@ class ItemList(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         model.changed.connect(self.update)
 
+    @property
+    def narrow(self) -> bool:
+        """Whether there is room for one figure only: as left, or as found."""
+        return self.logical_width < 300
+
     def _row(self) -> float:
         count = len(self._model.begun.run.work.settings)
         return 38.0 if count <= 12 else 32.0
@@ -86,10 +91,15 @@ class ItemList(Painted):
         if bench is None:
             return
         theme, width, row = self.look.theme, self.logical_width, self._row()
-        for text, right in (("item", None), ("as found", 168), ("as left", 262), ("nut", 304)):
-            box = QRectF(0, 0, right or width, 24)
-            draw_text(p, box, text, NOTE, theme.ink2, Weight.BODY, RIGHT if right else LEFT)
-        draw_text(p, QRectF(0, 0, width, 24), "stripe", NOTE, theme.ink2, Weight.BODY, RIGHT)
+        heads: tuple[tuple[str, float], ...] = (("as found", 168), ("as left", 262), ("nut", 296))
+        if self.narrow:
+            heads = (("gap", 172),)
+        draw_text(p, QRectF(0, 0, width, 24), "item", NOTE, theme.ink2)
+        for text, right in heads:
+            draw_text(p, QRectF(0, 0, right, 24), text, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        if not self.narrow:
+            box = QRectF(0, 0, width, 24)
+            draw_text(p, box, "stripe", NOTE, theme.ink2, Weight.BODY, RIGHT)
         self._keep_in_sight()
         for nth in range(
             self._first, min(self._first + self._room(), len(bench.run.work.settings))
@@ -117,12 +127,19 @@ class ItemList(Painted):
         left = bracket_words(bracket(state, setting.name, left=True))
         if setting.way is Way.PLUNGER and item.set_at_deg is not None:
             left = f"{item.screw_deg / 360:+.2f} turn".replace("-", "−")
+        if self.narrow:
+            cell = QRectF(box.left() + 84, box.top(), box.width() - 112, box.height())
+            weight = Weight.STRONG if left else Weight.BODY
+            draw_one_of(p, cell, (left or found,), BODY, theme.ink, weight, RIGHT)
+            mark = QRectF(box.right() - 22, box.center().y() - 9, 18, 18)
+            tick_box(p, mark, theme, ticked=item.tight, due=False)
+            return
         cell = QRectF(box.left() + 84, box.top(), 84, box.height())
         draw_text(p, cell, found, BODY, theme.ink, Weight.BODY, RIGHT)
         cell = QRectF(box.left() + 174, box.top(), 88, box.height())
         draw_text(p, cell, left, BODY, theme.ink, Weight.STRONG, RIGHT)
         size = min(box.height() - 12, 20.0)
-        for x, ticked in ((288.0, item.tight), (box.width() - 24, item.striped)):
+        for x, ticked in ((276.0, item.tight), (box.width() - 24, item.striped)):
             mark = QRectF(x, box.center().y() - size / 2, size, size)
             tick_box(p, mark, theme, ticked=ticked, due=False)
 

@@ -62,6 +62,8 @@ class BenchModel(QObject):
         self.row_shown = 0
         self.cylinder = 1
         self.sentence = ""
+        self.refused = ""
+        self.no_play_deg: dict[str, float] = {}
         desk.bridge.bench_changed.connect(self.changed)
 
     @property
@@ -79,15 +81,18 @@ class BenchModel(QObject):
         """Do an action; its answer, or None where it was refused and that was said."""
         if self.bench is None:
             return None
+        before = self.sentence, self.refused
+        # Views paint at the session's own signal: the sentence of the action before is over.
+        self.refused = ""
+        self.sentence = self.hand.sentence if self.hand is not None else ""
         try:
-            answer = self._session.bench_do({"do": word, **keys})
+            return self._session.bench_do({"do": word, **keys})
         except RefusedError as error:
-            self.sentence = str(error)
-            self.said.emit(self.sentence)
+            self.sentence = self.refused = str(error)
+            if before != (self.sentence, self.refused):
+                self.said.emit(self.sentence)
             self.changed.emit()
             return None
-        self.sentence = self.hand.sentence if self.hand is not None else ""
-        return answer
 
     # Tools -----------------------------------------------------------------------------------
 
@@ -195,7 +200,7 @@ class BenchModel(QObject):
     def open_item(self, name: str) -> None:
         """Go to the page where an item is measured and set."""
         if name:
-            self.item = name
+            self.item, self.refused = name, ""
             self.page_wanted.emit("set")
 
     # Turning ---------------------------------------------------------------------------------

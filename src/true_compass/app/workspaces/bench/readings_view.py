@@ -12,7 +12,7 @@ from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, dra
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 GAP = 9.0
-LEAST = 210.0
+LEAST = 190.0
 
 
 class ReadingsView(Painted):
@@ -58,11 +58,14 @@ class ReadingsView(Painted):
             left += 34
         head = QRectF(left, box.top() + 10, box.right() - left - 8, 24)
         draw_text(p, head, one.of, LABEL, theme.ink2, Weight.BODY)
-        room = box.adjusted(14, 42, -10, -34)
+        low = box.height() < 110
+        room = box.adjusted(14, 36, -10, -4) if low else box.adjusted(14, 42, -10, -34)
         if len(one.answer) < 22:
             draw_text(p, room, one.answer, HEAD, theme.ink, Weight.STRONG)
         else:
             draw_paragraph_that_fits(p, room, one.answer, LABEL + 2, theme.ink)
+        if low:
+            return
         foot = QRectF(box.left() + 14, box.bottom() - 30, box.width() - 24, 22)
         fine = (one.fine,) if live else (f"felt earlier; {one.fine}", "felt earlier")
         draw_one_of(p, foot, fine, NOTE, theme.ink2)
@@ -73,6 +76,8 @@ class ReadingsView(Painted):
             rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 1.6))
             title = QRectF(box.left() + 14, box.top() + 10, box.width() - 24, 28)
             draw_text(p, title, head, LABEL + 2, theme.ink, Weight.STRONG)
+            if box.height() < 110:
+                continue
             room = box.adjusted(14, 44, -12, -8)
             draw_paragraph_that_fits(p, room, body, BODY, theme.ink2)
 

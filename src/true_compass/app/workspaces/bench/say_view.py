@@ -8,11 +8,13 @@ from PyQt6.QtGui import QColor, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
-from true_compass.app.widgets.fields import field_style, typed_number
+from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.faults import FAULTS
 from true_compass.bench.tasks import Task
+from true_compass.core.limits import EngineError
+from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight
 
@@ -118,8 +120,9 @@ class SayView(Painted):
             return {"cylinder": cylinder, "tdc": tdc}
         if self.task is Task.MARK:
             try:
-                return {"mark_error_deg": float(typed_number(self.field.text().strip()))}
-            except ValueError:
+                text = self.field.text().strip().replace("−", "-")
+                return {"mark_error_deg": parse_number("error", text)}
+            except EngineError:
                 self.said = "The error must be a number of degrees, such as 7.5 or −3."
                 return None
         if self.task is Task.ORDER:
@@ -156,20 +159,35 @@ class SayView(Painted):
             button.setGeometry(put(24 + n * 180, 156, 170, 44))
         self.field.setVisible(task in (Task.MARK, Task.ORDER))
         self.field.setGeometry(put(24, 100, min(width - 48, 420), 42))
-        columns = 3 if width > 840 else 2
-        rows = -(-len(self.faults) // columns)
-        wide = (width - 48 - 8 * (columns - 1)) / columns
-        high = min((height - 190) / rows, 46.0)
-        for n, button in enumerate(self.faults):
-            button.setVisible(task is Task.FAULT)
-            x, y = 24 + (n // rows) * (wide + 8), 96 + (n % rows) * high
-            button.setGeometry(put(x, y, wide, high - 5))
-        self.uncover.setGeometry(put(24, height - 68, 300, 50))
-        self.back.setGeometry(put(336, height - 68, 150, 50))
+        self._arrange_faults()
+        low = height < 520 and task is Task.FAULT
+        top = 14.0 if low else height - 68
+        left = width - 420 if low else 24.0
+        self.uncover.setGeometry(put(left, top, 250, 50))
+        self.back.setGeometry(put(left + 262, top, 130, 50))
         self.field.setStyleSheet(
             field_style(self.look.theme, self.look.scale, wrong=bool(self.said))
         )
         self.update()
+
+    def _arrange_faults(self) -> None:
+        """The faults that this engine can have, in as many columns as their words allow."""
+        width, height = self.logical_width, self.logical_height
+        engine = self._model.begun.run.work.engine
+        asked = self.task is Task.FAULT
+        shown = []
+        for button, fault in zip(self.faults, FAULTS, strict=True):
+            button.setVisible(asked and not fault.missing(engine))
+            if not button.isHidden():
+                shown.append(button)
+        columns = 3 if width > 1100 else 2
+        rows = max(-(-len(shown) // columns), 1)
+        wide = (width - 48 - 8 * (columns - 1)) / columns
+        foot = 8.0 if height < 520 else 94.0
+        high = min((height - 92 - foot) / rows, 46.0)
+        for n, button in enumerate(shown):
+            x, y = 24 + (n // rows) * (wide + 8), 92 + (n % rows) * high
+            button.setGeometry(self.look.scaled(x, y, wide, high - 4))
 
     def paint(self, p: QPainter) -> None:
         """Draw the question, and what is missing."""
@@ -180,5 +198,7 @@ class SayView(Painted):
         draw_text(p, QRectF(24, 18, width - 48, 38), head, HEAD, theme.ink, Weight.STRONG)
         draw_text(p, QRectF(24, 58, width - 48, 26), body, BODY, theme.ink2)
         if self.said:
-            box = QRectF(500, self.logical_height - 68, width - 520, 52)
+            box = QRectF(430, self.logical_height - 68, width - 450, 52)
+            if self.logical_height < 520 and self.task is Task.FAULT:
+                box = QRectF(340, 58, width - 360, 26)
             draw_paragraph_that_fits(p, box, self.said, LABEL, theme.ink)

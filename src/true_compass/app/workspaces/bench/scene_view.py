@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
-from true_compass.core.crank.layout import Form
 from true_compass.drawing.codes import rounded
 from true_compass.drawing.covered import (
     EnginePainter,
@@ -151,7 +150,6 @@ class SceneView(Painted):
             self._model.bar(step if event.angleDelta().y() < 0 else -step)
 
     def other_side(self) -> None:
-        """V: the other row of a radial."""
-        if self._model.begun.run.work.engine.layout.form is Form.RADIAL:
-            self._model.row_shown += 1
-            self.update()
+        """V: the other row of a radial, or the other bank where only one has room."""
+        self._model.row_shown += 1
+        self.update()

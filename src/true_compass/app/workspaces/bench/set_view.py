@@ -4,7 +4,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QColor,
     QPainter,
@@ -24,8 +24,9 @@ from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.items import Item
 from true_compass.core.units import MM_PER_THOU, GapUnit
 from true_compass.core.valves.train import Adjuster
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import flat_pen, paint_problem_mark, rounded
 from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.gap_sketch import HEIGHT, WIDTH, GapSketch
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, READOUT, Weight
 
@@ -60,6 +61,7 @@ class SetView(Painted):
                 ("bridge", "Press the bridge"),
                 ("height", "Height tool"),
                 ("wait", "Wait"),
+                ("zero", "Mark: no play"),
             )
         }
         self.whole = DrawnButton(look, "Whole engine", self)
@@ -121,7 +123,9 @@ class SetView(Painted):
             self._model.do("screw", item=setting.name, deg=float(self._steps_deg[nth]))
 
     def _feel(self, slug: str) -> None:
-        if slug == "wait":
+        if slug == "zero":
+            self._mark_no_play()
+        elif slug == "wait":
             self._model.do("wait")
         else:
             self._model.do(slug, item=self.setting.name)
@@ -204,6 +208,7 @@ class SetView(Painted):
             "bridge": setting.way is Way.BRIDGE,
             "height": setting.way is Way.HEIGHT,
             "wait": setting.way is Way.PLUNGER,
+            "zero": setting.way is Way.PLUNGER,
         }
         for slug, button in self.feels.items():
             button.setVisible(shown.get(slug, True))
@@ -223,42 +228,76 @@ class SetView(Painted):
         put, width, height = self.look.scaled, self.logical_width, self.logical_height
         if self._model.bench is None:
             return
-        side = LIST if width > 900 else 300.0
-        left = side + 28
-        right = width - left - 16
+        side = 210.0 if self.narrow else LIST
+        left = side + (14 if self.narrow else 28)
+        right = width - left - (8 if self.narrow else 16)
         self._left = left
-        self.items.setGeometry(put(16, 62, side, height - 62 - 66))
-        self.whole.setGeometry(put(16, height - 58, side * 0.46, 46))
-        self.check.setGeometry(put(16 + side * 0.5, height - 58, side * 0.5, 46))
-        low = height - 126
+        top = 40.0 if self.narrow else 62.0
+        self.items.setGeometry(put(8 if self.narrow else 16, top, side - 8, height - top - 66))
+        self.whole.setGeometry(put(8 if self.narrow else 16, height - 58, side * 0.46, 46))
+        self.check.setGeometry(put(8 + side * 0.5, height - 58, side * 0.5, 46))
+        low = height - (104 if self.narrow else 126)
         self._low = low
         each = (right - 8 * (BLADES - 1)) / BLADES
-        blades = min(max(height * 0.17, 88.0), 116.0)
-        self._blades_top = low - blades - 10
+        blades = min(max(height * 0.17, 84.0), 116.0)
+        self._blades_top = low - blades - (6 if self.narrow else 10)
         for nth, blade in enumerate(self.blades):
             blade.setGeometry(put(left + nth * (each + 8), self._blades_top, each, blades))
-        self.thinner.setGeometry(put(width - 240, self._blades_top - 44, 106, 36))
-        self.thicker.setGeometry(put(width - 126, self._blades_top - 44, 110, 36))
+        self._name_keys()
+        self._arrange_feels(left, right)
+        self._arrange_screw(left, right, low)
+        self.update()
+
+    @property
+    def narrow(self) -> bool:
+        """Whether print is large or the window small: plates lose their headings."""
+        return self.logical_width < 1000
+
+    def _name_keys(self) -> None:
+        self.check.setText("Check" if self.narrow else "Check my work")
+        self.whole.setText("Engine" if self.narrow else "Whole engine")
+
+    def _arrange_feels(self, left: float, right: float) -> None:
+        """Hands and eyes above the blades, thinner and thicker blades at the right."""
+        put, top = self.look.scaled, self._blades_top - (38 if self.narrow else 44)
+        high = 32.0 if self.narrow else 36.0
+        size = 78.0 if self.narrow else 108.0
+        end = left + right
+        self.thinner.setGeometry(put(end - 2 * size - 8, top, size, high))
+        self.thicker.setGeometry(put(end - size, top, size, high))
         feels = [button for button in self.feels.values() if not button.isHidden()]
         feels.append(self.stripe)
-        wide = min(150.0, (right - 8 * len(feels)) / max(len(feels), 1) - 60)
+        keep = 2 * size + 24 if not self.thinner.isHidden() else 0.0
+        wide = min(150.0, (right - keep) / max(len(feels), 1) - 6)
         for nth, button in enumerate(feels):
-            button.setGeometry(put(left + nth * (wide + 8), self._blades_top - 44, wide, 36))
+            button.setGeometry(put(left + nth * (wide + 6), top, wide, high))
+
+    def _arrange_screw(self, left: float, right: float, low: float) -> None:
+        """Screw and nut side by side on plates; in large print one row below the other."""
+        put, height = self.look.scaled, self.logical_height
+        shown = [
+            b for b in (self.slacken, self.hold, self.tighten, self.torque) if not b.isHidden()
+        ]
+        if self.narrow:
+            for nth, button in enumerate(self.screws):
+                each = (right - 5 * 6) / 6
+                button.setGeometry(put(left + nth * (each + 6), low, each, 44))
+            for nth, button in enumerate(shown):
+                each = (right - 6 * (len(shown) - 1)) / len(shown)
+                button.setGeometry(put(left + nth * (each + 6), low + 50, each, 44))
+            self._screw_box = self._nut_box = QRectF()
+            return
         half = (right - 12) * 0.5
         screw = (half - 28 - 5 * 6) / 6
         for nth, button in enumerate(self.screws):
             button.setGeometry(put(left + 14 + nth * (screw + 6), low + 52, screw, 50))
         nut = left + half + 12
         room = right - half - 12 - 28
-        shown = [
-            b for b in (self.slacken, self.hold, self.tighten, self.torque) if not b.isHidden()
-        ]
         one = (room - 6 * (len(shown) - 1)) / max(len(shown), 1)
         for nth, button in enumerate(shown):
             button.setGeometry(put(nut + 14 + nth * (one + 6), low + 52, one, 50))
         self._screw_box = QRectF(left, low, half, height - low - 12)
         self._nut_box = QRectF(nut, low, right - half - 12, height - low - 12)
-        self.update()
 
     def paint(self, p: QPainter) -> None:
         """Draw the heading, the item, what was felt, and the plates of screw and nut."""
@@ -266,13 +305,25 @@ class SetView(Painted):
         if bench is None:
             return
         theme, width = self.look.theme, self.logical_width
-        title = "Set the preload" if bench.run.work.engine.train.hydraulic else "Measure and set"
-        draw_text(p, QRectF(16, 6, self._left - 30, 34), title, HEAD, theme.ink, Weight.STRONG)
-        hot = "hot" if bench.run.work.engine.lash_hot else "cold"
-        draw_text(p, QRectF(16, 40, self._left - 30, 20), hot, NOTE, theme.ink2)
-        sheet = QRectF(self._left, 6, width - self._left - 16, self._blades_top - 56)
+        hydraulic = bench.run.work.engine.train.hydraulic
+        title = "Set the preload" if hydraulic else "Measure and set"
+        if self.narrow:
+            draw_text(p, QRectF(8, 6, self._left - 16, 30), title, LABEL, theme.ink, Weight.STRONG)
+        else:
+            draw_text(p, QRectF(16, 6, self._left - 30, 34), title, HEAD, theme.ink, Weight.STRONG)
+            hot = "hot" if bench.run.work.engine.lash_hot else "cold"
+            draw_text(p, QRectF(16, 40, self._left - 30, 20), hot, NOTE, theme.ink2)
+        gap = 8 if self.narrow else 16
+        sheet = QRectF(self._left, 6, width - self._left - gap, self._blades_top - 56)
         rounded(p, sheet, 6, theme.sheet, flat_pen(theme.hair, 1.4))
-        self._paint_item(p, sheet)
+        if self.narrow:
+            self._paint_item_narrow(p, sheet)
+        else:
+            self._paint_item(p, sheet)
+        if self.setting.way is Way.PLUNGER:
+            self._paint_turns(p)
+        if self.narrow:
+            return
         for box, head in ((self._screw_box, self._screw_head()), (self._nut_box, self._nut_head())):
             rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 1.4))
             inner = box.adjusted(14, 8, -12, 0)
@@ -301,6 +352,26 @@ class SetView(Painted):
             return "Nut", "it holds itself"
         return "Locknut", "tight" if item.tight else "loose"
 
+    def _paint_item_narrow(self, p: QPainter, box: QRectF) -> None:
+        """The item and what was felt, in two lines."""
+        theme, setting, bench = self.look.theme, self.setting, self._model.begun
+        code = QRectF(box.left() + 10, box.top() + 8, 110, 34)
+        rounded(p, code, 12 if setting.item.rounded else 2, theme.sheet, flat_pen(theme.ink, 2.4))
+        name = code.adjusted(4, 0, -4, 0)
+        draw_text(p, name, setting.name, HEAD - 6, theme.ink, Weight.STRONG, CENTRE)
+        task = task_for(bench.run.work.engine, _whole(setting.item))
+        right = QRectF(box.left() + 132, box.top() + 8, box.width() - 142, 34)
+        draw_one_of(p, right, (task.target_words, task.short), LABEL, theme.ink, Weight.LABEL)
+        row = QRectF(box.left() + 10, box.top() + 48, box.width() - 20, 24)
+        if self._model.refused:
+            draw_one_of(p, row, (self._model.refused,), LABEL, theme.ink, Weight.LABEL)
+            return
+        draw_one_of(p, row, (f"{self._screw_head()[1]}; {self._nut_head()[1]}",), BODY, theme.ink2)
+        last = next((one for one in bench.readings if one.action.get("item") == setting.name), None)
+        if last is not None and bench.is_live(last) and box.height() > 112:
+            answer = QRectF(box.left() + 10, box.top() + 72, box.width() - 20, 38)
+            draw_text(p, answer, told(last).answer, HEAD, theme.ink, Weight.STRONG)
+
     def _paint_item(self, p: QPainter, box: QRectF) -> None:
         theme, setting, bench = self.look.theme, self.setting, self._model.begun
         code = QRectF(box.left() + 16, box.top() + 14, 130, 44)
@@ -313,11 +384,16 @@ class SetView(Painted):
         draw_text(p, words.translated(0, 24), task.place, BODY, theme.ink2)
         target = QRectF(box.left() + 164, box.top() + 60, box.width() - 330, 24)
         draw_one_of(p, target, (task.target_words, task.short), BODY, theme.ink, Weight.LABEL)
-        self._paint_nut(p, QPointF(box.right() - 84, box.top() + 84))
+        if setting.per_turn_mm:
+            self._paint_nut(p, QPointF(box.right() - 70, box.top() + 64))
         last = next((one for one in bench.readings if one.action.get("item") == setting.name), None)
         row = QRectF(box.left() + 16, box.top() + 100, box.width() - 190, 26)
-        if self._model.sentence:
-            draw_one_of(p, row, (self._model.sentence,), LABEL, theme.ink, Weight.LABEL)
+        if self._model.refused:
+            mark = QRectF(row.left(), row.top() + 2, 20, 20)
+            paint_problem_mark(p, mark, theme.ink, theme.on_ink)
+            words = row.adjusted(28, 0, 0, 0)
+            draw_one_of(p, words, (self._model.refused,), LABEL, theme.ink, Weight.LABEL)
+        self._paint_sketch(p, box)
         if last is None or not bench.is_live(last):
             return
         one = told(last)
@@ -326,9 +402,65 @@ class SetView(Painted):
         answer = at.translated(0, 24)
         answer.setHeight(40)
         draw_text(p, answer, one.answer, READOUT, theme.ink, Weight.STRONG)
-        self._paint_words(
-            p, QRectF(box.left() + 16, answer.bottom() + 6, box.width() - 32, 32), one.answer
+        row = QRectF(box.left() + 16, answer.bottom() + 6, min(box.width() - 32, 430.0), 32)
+        self._paint_words(p, row, one.answer)
+
+    def _paint_sketch(self, p: QPainter, box: QRectF) -> None:
+        """Where the blade goes, at the foot of the sheet."""
+        room = box.height() - 160
+        if room < 90 or box.width() < 760 or self.setting.way not in (Way.GAP, Way.PLUNGER):
+            return
+        blade = any(
+            one.action.get("item") == self.setting.name
+            and one.action["do"] == "feeler"
+            and self._model.begun.is_live(one)
+            for one in self._model.begun.readings[:1]
         )
+        factor = min(room / HEIGHT, 1.0)
+        p.save()
+        p.translate(box.right() - WIDTH * factor - 14, box.bottom() - HEIGHT * factor - 1)
+        p.scale(factor, factor)
+        GapSketch(self._model.begun.run.work.engine.train, self.look.theme, blade=blade).paint(p)
+        p.restore()
+
+    def _paint_turns(self, p: QPainter) -> None:
+        """How far a plunger's adjuster was turned since there was no play."""
+        theme, name = self.look.theme, self.setting.name
+        item = self._model.begun.run.state.items[self._model.begun.run.work.place[name]]
+        zero = self._model.no_play_deg.get(name)
+        box = QRectF(
+            self._left,
+            self._blades_top,
+            self.logical_width - self._left - 16,
+            self._low - self._blades_top - 10,
+        )
+        rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 1.4))
+        words = "Turned since no play" if zero is not None else "Turned since as found"
+        turned = item.screw_deg - (zero or 0.0)
+        draw_text(p, QRectF(box.left() + 14, box.top() + 6, 240, 24), words, BODY, theme.ink2)
+        shown = f"{turned:+.0f}°".replace("-", "−")
+        at = QRectF(box.left() + 14, box.top() + 32, 160, 40)
+        draw_text(p, at, shown, READOUT, theme.ink, Weight.STRONG)
+        left, wide = box.left() + 270, box.width() - 310
+        y = box.center().y() + 6
+        p.setPen(flat_pen(theme.ink, 2.0))
+        p.drawLine(QPointF(left, y), QPointF(left + wide, y))
+        for nth, label in enumerate(("0", "1/4", "1/2", "3/4", "1 turn")):
+            x = left + wide * nth / 4
+            p.drawLine(QPointF(x, y - 8), QPointF(x, y + 8))
+            draw_text(p, QRectF(x - 40, y + 10, 80, 20), label, NOTE, theme.ink2, align=CENTRE)
+        x = left + wide * min(max(turned / 360.0, 0.0), 1.0)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.now)
+        p.drawPolygon(
+            QPolygonF([QPointF(x - 9, y - 24), QPointF(x + 9, y - 24), QPointF(x, y - 8)])
+        )
+
+    def _mark_no_play(self) -> None:
+        name = self.setting.name
+        place = self._model.begun.run.work.place[name]
+        self._model.no_play_deg[name] = self._model.begun.run.state.items[place].screw_deg
+        self._model.say("")
 
     def _paint_words(self, p: QPainter, row: QRectF, said: str) -> None:
         """The words of a scale, the one that was felt filled."""
@@ -336,7 +468,7 @@ class SetView(Painted):
         scale = next((s for s in (BLADE_WORDS, PLAY_WORDS, SPIN_WORDS) if said.lower() in s), ())
         x = row.left()
         for word in scale:
-            box = QRectF(x, row.top(), min(150.0, row.width() / 4 - 6), row.height())
+            box = QRectF(x, row.top(), row.width() / len(scale) - 6, row.height())
             felt = word == said.lower()
             rounded(p, box, 4, theme.now if felt else theme.sheet, flat_pen(theme.line, 1.4))
             colour = theme.on_now if felt else theme.ink2
@@ -350,7 +482,7 @@ class SetView(Painted):
             self._model.begun.run.work.place[self.setting.name]
         ]
         turn = 0.0 if item.tight else 20.0
-        corners = [at + crank_direction(60.0 * nth + turn, 1) * 52 for nth in range(6)]
+        corners = [at + crank_direction(60.0 * nth + turn, 1) * 46 for nth in range(6)]
         p.setPen(flat_pen(theme.ink2, 1.8))
         p.setBrush(theme.metal)
         p.drawPolygon(QPolygonF(corners))

@@ -16,13 +16,22 @@ from true_compass.app.workspaces.bench.model import (
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.state import coverings, plug
 from true_compass.bench.tasks import Task
+from true_compass.core.cautions import IN_SHORT
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.covered import paint_tag
-from true_compass.drawing.text import LEFT, RIGHT, draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.text import (
+    CENTRE,
+    LEFT,
+    RIGHT,
+    draw_one_of,
+    draw_paragraph_that_fits,
+    draw_text,
+)
 from true_compass.drawing.theme import BODY, LEAD, NOTE, Weight
 
 WIDTH = 280.0
 ROW = 38.0
+COMPACT_TOOLS = 56.0
 
 
 class ToolButton(DrawnButton):
@@ -45,10 +54,15 @@ class ToolButton(DrawnButton):
         held = self._model.hand is self.tool
         edge = flat_pen(theme.now, 2.6) if held or focus else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, theme.now_tint if held or active else theme.sheet, edge)
-        tag = QRectF(box.left() + 7, box.center().y() - 11, 22, 22)
+        if box.height() > 50:
+            tag = QRectF(box.center().x() - 12, box.top() + 6, 24, 24)
+            words, align = box.adjusted(2, 30, -2, -2), CENTRE
+        else:
+            tag = QRectF(box.left() + 7, box.center().y() - 11, 22, 22)
+            words, align = box.adjusted(36, 0, -4, 0), LEFT
         paint_tag(p, tag, self.tool.letter, theme, "now" if held else "")
-        words = box.adjusted(36, 0, -4, 0)
-        draw_text(p, words, self.tool.word, BODY, theme.ink, Weight.LABEL, LEFT)
+        wordings = (self.tool.word, self.tool.word.split()[-1].capitalize())
+        draw_one_of(p, words, wordings, BODY, theme.ink, Weight.LABEL, align)
 
 
 class PartButton(DrawnButton):
@@ -69,6 +83,12 @@ class PartButton(DrawnButton):
         theme = self.look.theme
         edge = flat_pen(theme.now, 3) if focus else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, theme.now_tint if active else theme.sheet, edge)
+        if box.height() > 50:
+            top = box.adjusted(2, 6, -2, -box.height() + 30)
+            draw_text(p, top, self.state_words, NOTE, theme.ink2, Weight.BODY, CENTRE)
+            foot = box.adjusted(2, 30, -2, -2)
+            draw_text(p, foot, self.text(), BODY, theme.ink, Weight.LABEL, CENTRE)
+            return
         inner = box.adjusted(9, 0, -8, 0)
         draw_text(p, inner, self.text(), BODY, theme.ink, Weight.LABEL, LEFT)
         draw_text(p, inner, self.state_words, NOTE, theme.ink2, Weight.BODY, RIGHT)
@@ -157,6 +177,9 @@ class SideView(Painted):
         self._arrange()
 
     def _arrange(self) -> None:
+        if self.compact:
+            self._arrange_compact()
+            return
         put, width = self.look.scaled, self.logical_width
         half = (width - 8) / 2
         top = 96.0
@@ -172,6 +195,23 @@ class SideView(Painted):
         self.check.setGeometry(put(0, foot - 54, width, 50))
         self.update()
 
+    @property
+    def compact(self) -> bool:
+        """Whether the tools lie in one row below the readings, as in large print."""
+        return self.logical_width > 2 * WIDTH
+
+    def _arrange_compact(self) -> None:
+        """The task and its keys above, the tools below; engine and readings lie between."""
+        put, width, foot = self.look.scaled, self.logical_width, self.logical_height
+        self.check.setGeometry(put(width - 190, 0, 190, 40))
+        self.hint.setGeometry(put(width - 336, 0, 140, 40))
+        self.leave.setGeometry(put(width - 430, 0, 88, 40))
+        every = (*self.parts, *self.tools)
+        each = (width - 4 * (len(every) - 1)) / len(every)
+        for nth, button in enumerate(every):
+            button.setGeometry(put(nth * (each + 4), foot - COMPACT_TOOLS, each, COMPACT_TOOLS))
+        self.update()
+
     def ground(self) -> QColor:
         """The window's own ground."""
         return self.look.theme.paper
@@ -182,6 +222,11 @@ class SideView(Painted):
         if bench is None:
             return
         scenario = bench.run.work.scenario
+        if self.compact:
+            words = (scenario.shown_title, scenario.task.title(scenario.cylinder))
+            box = QRectF(0, 0, width - 440, 40)
+            draw_one_of(p, box, words, LEAD, theme.ink, Weight.STRONG)
+            return
         title = QRectF(0, 0, width, 52)
         draw_paragraph_that_fits(p, title, scenario.shown_title, LEAD, theme.ink)
         about = f"Covered engine {scenario.seed}, hardness {scenario.hardness} of 5"
@@ -196,6 +241,11 @@ class SideView(Painted):
         top, foot = self._seen_top, self.logical_height - 106
         seen = [one for one, _ in cards(self._model.begun)]
         if foot - top < 44:
+            return
+        if not seen:
+            draw_paragraph_that_fits(
+                p, QRectF(0, top, width, foot - top), IN_SHORT, NOTE, theme.ink2
+            )
             return
         draw_text(p, QRectF(0, top, width, 18), "You have seen", NOTE, theme.ink2, Weight.LABEL)
         for nth, one in enumerate(seen[: int((foot - top - 22) // 20)]):

@@ -14,7 +14,7 @@ from true_compass.session.session import SessionState
 
 def paint(p: QPainter, box: QRectF, _state: SessionState, theme: Theme) -> None:
     """A covered engine's damper: what it hides is a question."""
-    radius = min(box.width(), box.height()) / 2 - 8
+    radius = min(box.width(), box.height()) / 2 - 18
     middle = QPointF(box.left() + radius + 20, box.center().y())
     p.setPen(flat_pen(theme.ink, 2.4))
     p.setBrush(theme.sheet)

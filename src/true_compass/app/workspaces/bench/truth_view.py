@@ -40,6 +40,7 @@ class TruthItems(Painted):
         super().__init__(look, parent)
         self._model = model
         self._first = 0
+        self._words_x = 446.0
         self.setObjectName("truth_items")
         self.setAccessibleName("Item by item")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -70,7 +71,9 @@ class TruthItems(Painted):
         for text, left, right in (("item", 12, 0), ("found", 96, 150), ("left, mm", 156, 230)):
             box = QRectF(left, 6, (right or 80) - left, 22)
             draw_text(p, box, text, NOTE, theme.ink2, Weight.BODY, RIGHT if right else LEFT)
-        draw_text(p, QRectF(430, 6, width - 440, 22), "what it would do", NOTE, theme.ink2)
+        self._words_x = 446.0 if width > 640 else 286.0
+        head = QRectF(self._words_x, 6, width - self._words_x - 8, 22)
+        draw_text(p, head, "what it would do", NOTE, theme.ink2)
         self._first = max(min(self._first, len(rows) - self._room()), 0)
         for nth, item in enumerate(rows[self._first : self._first + self._room()]):
             self._paint_row(p, QRectF(12, 32 + nth * ROW, width - 24, ROW), item)
@@ -91,8 +94,9 @@ class TruthItems(Painted):
         draw_text(p, found, f"{item['found_mm']:.2f}", BODY, theme.ink2, Weight.BODY, RIGHT)
         left = QRectF(156, box.top(), 74, box.height())
         draw_text(p, left, f"{item['left_mm']:.2f}", LABEL, theme.ink, Weight.STRONG, RIGHT)
-        self._paint_band(p, QRectF(246, box.top(), 160, box.height()), item)
-        mark = QRectF(418, box.center().y() - 10, 20, 20)
+        if self._words_x > 400:
+            self._paint_band(p, QRectF(246, box.top(), 160, box.height()), item)
+        mark = QRectF(self._words_x - 28, box.center().y() - 10, 20, 20)
         good = item["in_band"] and not item["set_off_base_circle"]
         if good:
             paint_tick(p, mark.center(), 14, theme.ink)
@@ -102,7 +106,7 @@ class TruthItems(Painted):
         if not words:
             off = item["set_off_base_circle"]
             words = "set off its base circle" if off else "set well" if item["was_set"] else "good"
-        at = QRectF(446, box.top(), box.right() - 450, box.height())
+        at = QRectF(self._words_x, box.top(), box.right() - self._words_x - 4, box.height())
         weight = Weight.BODY if good else Weight.LABEL
         draw_one_of(p, at, (words, item["follows"] or words), BODY, theme.ink, weight)
 
@@ -216,6 +220,9 @@ class TruthView(Painted):
             real = f"{verdict['mark_error_deg']:+.1f}°".replace("-", "−")
             told = f"{verdict['said_mark_error_deg']:+g}°".replace("-", "−")
             said.append(f"You said {told}; the mark is out by {real}.")
+        if verdict["named_faults"]:
+            names = "; ".join(FAULT_BY_SLUG[slug].title for slug in verdict["named_faults"])
+            said.append(f"You said: {names}.")
         if scenario.faults:
             names = "; ".join(FAULT_BY_SLUG[slug].title for slug in scenario.faults)
             said.append(f"Wrong with it: {names}.")
@@ -311,7 +318,8 @@ class TruthView(Painted):
         before, after = self.verdict["run_before"], self.verdict["run_after"]
         words = [f"Starts: {after['starts']}. Pulls {after['pulls']}."]
         sounds = after["sounds"]
-        words.append(f"{'; '.join(sounds).capitalize()}." if sounds else "It sounds even.")
+        heard = "; ".join(sounds) or "it sounds even"
+        words.append(f"{heard[0].upper()}{heard[1:]}.")
         if before["starts"] != after["starts"]:
             words.append(f"Before: starts {before['starts']}.")
         kpa = [after["compression_kpa"][key] for key in after["compression_kpa"]]

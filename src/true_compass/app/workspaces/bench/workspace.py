@@ -18,7 +18,7 @@ from true_compass.app.workspaces.bench.readings_view import ReadingsView
 from true_compass.app.workspaces.bench.say_view import SayView
 from true_compass.app.workspaces.bench.scene_view import SceneView
 from true_compass.app.workspaces.bench.set_view import SetView
-from true_compass.app.workspaces.bench.side_view import WIDTH, SideView
+from true_compass.app.workspaces.bench.side_view import COMPACT_TOOLS, WIDTH, SideView
 from true_compass.app.workspaces.bench.truth_view import TruthView
 from true_compass.bench.scenario import Scenario
 from true_compass.core.crank.layout import Form
@@ -32,7 +32,7 @@ class BenchWorkspace(Workspace):
     """Choose, work, set, say, and the truth, one page at a time."""
 
     wants_crank = False
-    least_size = (960.0, 560.0)
+    least_size = (780.0, 400.0)
     pages = (CHOOSE, WORK, SET, SAY, TRUTH)
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
@@ -173,6 +173,9 @@ class BenchWorkspace(Workspace):
         body = height - HEIGHT
         self.bar.setGeometry(put(0, body, width, HEIGHT))
         self.set_view.setGeometry(put(0, 0, width, body))
+        if width < 1000:
+            self._arrange_compact(width, body)
+            return
         self.side.setGeometry(put(EDGE, 10, WIDTH, body - 20))
         left = WIDTH + EDGE + 12
         room = width - left - EDGE
@@ -186,6 +189,18 @@ class BenchWorkspace(Workspace):
             cards = min(max(body * 0.26, 104.0), 176.0)
             self.scene.setGeometry(put(left, 10, room, body - 30 - cards))
             self.readings.setGeometry(put(left, body - 10 - cards, room, cards))
+        self.update()
+
+    def _arrange_compact(self, width: float, body: float) -> None:
+        """Large print or a small window: the task above, the tools in one row below."""
+        put = self.look.scaled
+        self.side.setGeometry(put(EDGE, 8, width - 2 * EDGE, body - 14))
+        foot = body - 6 - COMPACT_TOOLS - 8
+        cards = 92.0 if body > 420 else 74.0
+        self.scene.setGeometry(put(EDGE, 56, width - 2 * EDGE, foot - cards - 64))
+        self.readings.setGeometry(put(EDGE, foot - cards, width - 2 * EDGE, cards))
+        for view in (self.scene, self.readings):
+            view.raise_()
         self.update()
 
     def paint(self, p: QPainter) -> None:
