@@ -428,6 +428,76 @@ def bench_frames() -> None:
     row("most memory of this process", f"{peak_mb:.0f} MB", "")
 
 
+def bench_covered() -> None:
+    """The bench: an action with its repaint, a replay, scenarios from seeds."""
+    from pathlib import Path
+
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.app.workspaces.bench.workspace import BenchWorkspace
+    from true_compass.bench.condition import condition_of
+    from true_compass.bench.run import Run
+    from true_compass.bench.scenario import Scenario
+    from true_compass.bench.tasks import Task
+    from true_compass.core.crank.makers import radial
+    from true_compass.files.rigs import demo_rig
+    from true_compass.files.scenario_file import scenario_text
+    from true_compass.session.session import Source
+
+    application = QApplication.instance() or make_application()
+    eighteen = radial(18, rows=2)
+    for engine in (demo_rig("cedar"), eighteen):
+        with tempfile.TemporaryDirectory() as folder:
+            window = make_window(Start(demo_rig("cedar"), Source(rig="cedar"), Path(folder)))
+            window.resize(1280, 800)
+            window.show()
+            window.go_to("Bench")
+            page = window.workspace
+            assert isinstance(page, BenchWorkspace)
+            page.begin(Scenario(engine, Task.FREE))
+            for part in ("covers", "plugs", "cap"):
+                page.model.do("off", part=part)
+            page.model.do("line", cylinder=1)
+            page.model.do("wheel")
+
+            def act(model: object = page.model) -> None:
+                model.bar(3.0)  # type: ignore[attr-defined]
+                QApplication.processEvents()
+
+            times = times_ms(act, 120)
+            name = f"bench: an action, readings, repaint, {engine.layout_words}"
+            figure = (
+                f"{statistics.median(times):.1f} ms (95 %: {times[int(len(times) * 0.95)]:.1f})"
+            )
+            row(name, figure, "<= 12 ms")
+            window.close()
+            window.deleteLater()
+    assert application is not None
+    scenario = Scenario(demo_rig("birch"))
+    hands = [
+        {"do": "bar", "deg": 30},
+        {"do": "rock", "deg": 3},
+        {"do": "thumb", "cylinder": 1, "deg": 90},
+        {"do": "wiggle", "item": "I1"},
+        {"do": "feeler", "item": "E1", "blade_mm": 0.2},
+        {"do": "look", "at": "marks"},
+        {"do": "look", "at": "rockers"},
+        {"do": "wheel"},
+        {"do": "line", "cylinder": 2},
+        {"do": "lift", "item": "I2"},
+    ]
+    begun = time.perf_counter()
+    Run.begin(scenario).replayed(hands * 1000)
+    row("  10,000 logged actions replay", f"{time.perf_counter() - begun:.2f} s", "<= 2 s")
+    begun = time.perf_counter()
+    for seed in range(1000):
+        made = Scenario(demo_rig("birch"), Task.FAULT, seed=seed, faults=("damper-crept",))
+        condition_of(made)
+        scenario_text(made)
+    row("  1,000 scenarios made from seeds", f"{time.perf_counter() - begun:.2f} s", "<= 3 s")
+
+
 def main() -> None:
     """Print every row."""
     if sys.argv[1:2] == ["--first-frame"]:
@@ -442,6 +512,7 @@ def main() -> None:
     bench_lash()
     bench_hand()
     bench_frames()
+    bench_covered()
 
 
 if __name__ == "__main__":

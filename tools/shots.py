@@ -22,10 +22,15 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
 
 from true_compass.app.main import Start, make_application, make_window
 from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.bench.model import BY_SLUG
+from true_compass.app.workspaces.bench.workspace import BenchWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
+from true_compass.bench.scenario import Said, Scenario
+from true_compass.bench.tasks import Task
 from true_compass.cli.common import resolve_engine
 from true_compass.core.evidence.where import Look, Seen
 from true_compass.core.state import WhatIf
+from true_compass.files.rigs import demo_rig
 from true_compass.session.session import Source
 
 # Its type stubs leave out that every method is static.
@@ -55,6 +60,7 @@ class Shot:
     seen: tuple[str, ...] = ()
     school: str = ""
     page: str = ""
+    bench: str = ""
 
 
 SHOTS = (
@@ -70,6 +76,8 @@ SHOTS = (
     ),
     Shot("engine", rig="cedar", keys="E", tab="Throws"),
     Shot("orders", keys="O", typed="1-5-3-4-2-6"),
+    Shot("bench", page="Bench", bench="work"),
+    Shot("bench-truth", page="Bench", bench="truth"),
 )
 BEFORE = ("acacia", "alder", "cedar")
 """Engines that were open before, for the front page."""
@@ -88,6 +96,44 @@ def set_the_scene(window: MainWindow, shot: Shot) -> None:
         window.workspace.set_button.click()
     window.go_to(shot.page)
     window.workspace.focus_first().setFocus(Qt.FocusReason.TabFocusReason)
+    QApplication.processEvents()
+
+
+def work_at_the_bench(window: MainWindow, shot: Shot) -> None:
+    """Cylinder 3 brought near its compression TDC; or a six set with one mistake, and uncovered."""
+    page = window.workspace
+    assert isinstance(page, BenchWorkspace)
+    model = page.model
+    if shot.bench == "work":
+        page.begin(Scenario(demo_rig(shot.rig), Task.TDC, 3, 4417, said=Said(start_deg=40.0)))
+    else:
+        page.begin(Scenario(demo_rig(shot.rig), Task.SET, 1, 4417, said=Said(start_deg=330.0)))
+    for part in ("covers", "plugs", "cap"):
+        model.do("off", part=part)
+    model.chalk()
+    if shot.bench == "work":
+        model.thumb = 3
+        model.bar(190.0)
+        model.thumb = 0
+        model.do("look", at="rotor")
+        for item in ("I3", "E3"):
+            model.do("wiggle", item=item)
+        model.take(BY_SLUG["line"])
+        model.do("line", cylinder=3)
+        QApplication.processEvents()
+        return
+    model.bar(30.0)
+    model.do("look", at="marks")
+    for item in ("I1", "E1"):
+        model.do("slacken", item=item)
+        goes: dict[str, Any] | None = {"feel": "will not go"}
+        while goes is not None and goes["feel"] == "will not go":
+            model.do("screw", item=item, deg=-15.0)
+            goes = model.do("feeler", item=item, blade_mm=0.25)
+        model.do("tighten", item=item, hold=True)
+    model.do("declare", cylinder=1, tdc="compression")
+    model.do("finish")
+    page.show_page("truth")
     QApplication.processEvents()
 
 
@@ -138,6 +184,8 @@ def take(shot: Shot, folder: Path) -> Path:
         QApplication.processEvents()
         if shot.page:
             set_the_scene(window, shot)
+        if shot.bench:
+            work_at_the_bench(window, shot)
         path = folder / f"{shot.name}.png"
         window.grab().save(str(path))
         window.close()

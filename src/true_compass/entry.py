@@ -28,6 +28,16 @@ def _window_parser() -> common.OneLineParser:
     return parser
 
 
+def _other_file(target: str | None) -> Path | None:
+    """The scenario that a command line names, once it was read without problems."""
+    if not target or not target.endswith(".scenario.toml"):
+        return None
+    from true_compass.files.scenario_file import read_scenario
+
+    read_scenario(Path(target))
+    return Path(target).absolute()
+
+
 def main(words: Sequence[str] | None = None) -> int:
     """Run the command line; the exit code."""
     words = sys.argv[1:] if words is None else words
@@ -41,7 +51,10 @@ def main(words: Sequence[str] | None = None) -> int:
         return run_painting(words)
     try:
         options = _window_parser().parse_args(words)
-        engine = common.resolve_engine(options.target) if options.target else None
+        other = _other_file(options.target)
+        engine = None
+        if options.target and other is None:
+            engine = common.resolve_engine(options.target)
     except (common.UsageError, EngineFileError, EngineError) as error:
         return common.fail(str(error))
     # Qt and the window cost most of a second; a wrong word should not wait for them.
@@ -53,12 +66,12 @@ def main(words: Sequence[str] | None = None) -> int:
     source = Source()
     if options.target in rig_names():
         source = Source(rig=options.target)
-    elif options.target:
+    elif options.target and other is None:
         path = Path(options.target).absolute()
         source = Source(path=path, digest=text_digest(read_engine_text(path)))
     name = "true-compass"
     folders = user_config_path(name), user_state_path(name)
-    start = app.Start(engine, source, folders[0], options.demo, folders[1])
+    start = app.Start(engine, source, folders[0], options.demo, folders[1], other)
     problem = app.platform_problem()
     if problem:
         return common.fail(problem)

@@ -6,7 +6,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QWidget
 
-from tests.conftest import MakeWindow
+from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.bench.items_view import bracket, bracket_words
@@ -411,3 +411,121 @@ def test_it_is_painted_at_every_size_and_in_both_themes(
                 assert parent is not None
                 assert parent.rect().contains(view.geometry()), (page, view.objectName())
     QTest.keyClick(bench.page.scene, Key.Key_V)
+
+
+def test_what_is_on_the_engine_is_pressed_part_by_part(bench: Bench) -> None:
+    bench.begin("birch", Task.FREE, said=Said(start_deg=0.0, slack_open=False, head_torqued=False))
+    bench.click("part_covers")
+    bench.click("part_plugs")
+    assert "cover" not in bench.model.begun.run.state.parts_on
+    bench.click("part_run")
+    assert bench.model.refused.startswith("Put back first: cover, plug 1")
+    bench.click("part_pin")
+    bench.model.bar(5.0)
+    assert "pin is in" in bench.model.refused
+    bench.click("part_pin")
+    bench.click("part_starter")
+    assert "coil is on" in bench.model.refused
+    bench.click("part_coil")
+    bench.click("part_starter")
+    assert bench.last()["kpa"] is not None
+    bench.click("part_head")
+    assert bench.model.sentence == "The head's bolts turned."
+
+
+def test_the_pointer_is_bent_to_a_figure(bench: Bench) -> None:
+    bench.begin("birch", Task.TRUE_TDC)
+    bench.take("wheel")
+    bench.press(bench.place("damper"))
+    field = bench.window.findChild(QLineEdit, "pointer_figure")
+    assert field is not None
+    field.setText("eleven")
+    bench.click("set_pointer")
+    assert "must be" in bench.model.sentence
+    field.setText("11,5")
+    bench.click("set_pointer")
+    assert bench.last()["deg"] == pytest.approx(11.5, abs=0.5)
+    bench.model.bar(30.0)
+    assert bench.last()["deg"] == pytest.approx(41.5, abs=0.5)
+
+
+def test_what_is_foretold_is_scored(bench: Bench) -> None:
+    bench.begin("birch", Task.FREE, said=Said(start_deg=0.0, slack_open=False))
+    bench.open_up()
+    bench.take("wiggle")
+    QTest.mouseClick(bench.page.side.words[0], LEFT)
+    assert bench.model.foretold == "loose"
+    bench.press(bench.place("rocker", 1))
+    state = bench.model.begun.run.state
+    assert (state.foretold_right, state.foretold_all) == (2, 2)
+
+
+def test_two_people_do_not_see_each_other_s_readings(bench: Bench) -> None:
+    bench.begin("birch", Task.FREE, said=Said(start_deg=0.0, slack_open=False))
+    bench.open_up()
+    bench.model.do("wiggle", item="I1")
+    bench.model.do("look", at="marks")
+    bench.click("part_over")
+    assert bench.page.page == "over"
+    bench.click("role_turns")
+    told = bench.page.readings.text_twin()
+    assert "Ask the other" in told
+    assert "Loose" not in told
+    assert "in line" in told
+    bench.click("part_over")
+    bench.click("role_feels")
+    assert "Loose" in bench.page.readings.text_twin()
+    at = bench.model.begun.run.state.crank_deg
+    bench.model.bar(30.0)
+    assert bench.model.begun.run.state.crank_deg == at
+    bench.click("part_over")
+    bench.click("role_alone")
+    bench.model.bar(30.0)
+    assert bench.model.begun.run.state.crank_deg == at + 30.0
+
+
+def test_a_second_look_is_blind_and_a_careful_person_is_played(bench: Bench) -> None:
+    bench.begin("birch", Task.SET, said=Said(start_deg=0.0, slack_open=False))
+    bench.open_up()
+    for name in bench.model.begun.run.work.place:
+        bench.model.do("feeler", item=name, blade_mm=0.05)
+        bench.model.do("feeler", item=name, blade_mm=0.8)
+    bench.click("check")
+    bench.click("second_look")
+    assert bench.page.page == "set"
+    three = bench.model.begun.run.state.second_look
+    assert len(three) == 3
+    assert "measure it again" in bench.page.set_view.items.text_twin()
+    bench.turn_to(float(bench.model.begun.run.work.true_tdc_deg[int(three[0][1:]) - 1]))
+    bench.model.do("feeler", item=three[0], blade_mm=0.1)
+    bench.click("check_work")
+    bench.click("uncover")
+    verdict = bench.model.begun.verdict
+    assert verdict is not None
+    assert any(note.startswith(f"Second look at {three[0]}") for note in verdict["notes"])
+    bench.click("careful_step")
+    assert "1 of 3: Stop 1: I1, E1, I2" in bench.page.truth.text_twin()
+    for _ in range(3):
+        bench.click("careful_step")
+    assert bench.page.truth.step == -1
+
+
+def test_a_scenario_is_saved_for_the_class_and_opened_again(
+    open_window: MakeWindow, answers: Answers, tmp_path: Path
+) -> None:
+    bench = Bench(open_window("birch")).begin("birch", Task.FREE)
+    bench.model.do("finish")
+    bench.page.show_page("truth")
+    answers.path = tmp_path / "mine.scenario.toml"
+    bench.click("save_scenario")
+    assert "Saved as mine.scenario.toml" in bench.window.note.text
+    other = Bench(open_window("cedar"))
+    other.window.go_to("Watch")
+    other.window.opener.open_path(answers.path)
+    assert other.page.page == "work"
+    assert other.model.begun.run.work.engine == demo_rig("birch")
+    before = other.model.begun
+    answers.path.write_text("format = 1", encoding="utf-8")
+    other.window.opener.open_path(answers.path)
+    assert other.model.begun is before
+    assert "format" in other.window.note.text

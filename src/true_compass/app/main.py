@@ -39,6 +39,8 @@ class Start:
     demo: bool = False
     state_folder: Path | None = None
     """Where work is kept; beside the settings unless said otherwise."""
+    other_file: Path | None = None
+    """A file of another kind than an engine, such as a scenario."""
 
     def keeping(self) -> Keeping:
         """Settings, drafts and progress; a demonstration has folders of its own."""
@@ -128,6 +130,8 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
     if refusal is not None:
         window.teller.show_problems(refusal)
     keeping.troubles.listen(window.opener.said.emit)
+    if start.other_file is not None:
+        window.opener.open_path(start.other_file)
     return window
 
 

@@ -28,6 +28,8 @@ class Entry:
     key: Qt.Key
     class_name: str
     folder: str = FOLDER
+    opens: str = ""
+    """The ending of the files that it opens, beside engine files."""
 
     @property
     def letter(self) -> str:
@@ -62,5 +64,5 @@ WORKSPACES: Final = (
     Entry("Engine", Qt.Key.Key_E, "EngineWorkspace"),
     Entry("Orders", Qt.Key.Key_O, "OrdersWorkspace"),
     Entry("Stops", Qt.Key.Key_S, "StopsWorkspace"),
-    Entry("Bench", Qt.Key.Key_B, "BenchWorkspace"),
+    Entry("Bench", Qt.Key.Key_B, "BenchWorkspace", opens=".scenario.toml"),
 )

@@ -1,6 +1,7 @@
 """What the window expects of a workspace."""
 
 from collections.abc import Mapping, Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
 from PyQt6.QtGui import QPainter
@@ -51,6 +52,9 @@ class Workspace(Painted):
     def document(self) -> "Document | None":
         """What Print in the menu prints here; None where there is no paper for it."""
         return None
+
+    def take_file(self, path: Path) -> None:
+        """Open a file of its own kind; the registry names its ending."""
 
     def came_to_front(self) -> None:
         """It has been opened; work that can wait for that is done here."""

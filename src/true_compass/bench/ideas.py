@@ -303,9 +303,22 @@ def _intake_lifts(work: Covered, state: BenchState) -> bool:
         intake = work.engine.valve_row(setting.item.cylinder, Kind.INTAKE)
         at = np.array([item.set_at_deg - 40.0, item.set_at_deg]) % 720.0
         lobe = work.lobes_mm(at)[intake]
-        if lobe[0] <= 0.05 < lobe[1] <= 1.0:
+        if lobe[0] <= 0.05 < lobe[1] <= 1.0 and not _both_set(work, state, row):
             return True
     return False
+
+
+def _both_set(work: Covered, state: BenchState, row: int) -> bool:
+    """Whether the intake of the same cylinder was set there as well: that is the wrong TDC."""
+    cylinder, at = work.settings[row].item.cylinder, state.items[row].set_at_deg
+    return any(
+        setting.item.kind is Kind.INTAKE
+        and setting.item.cylinder == cylinder
+        and item.set_at_deg is not None
+        and at is not None
+        and abs((item.set_at_deg - at + 360.0) % 720.0 - 360.0) <= NEAR_DEG
+        for setting, item in zip(work.settings, state.items, strict=True)
+    )
 
 
 def _bare_25(work: Covered, state: BenchState) -> bool:

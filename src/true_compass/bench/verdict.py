@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Any, Final
 
+from true_compass.bench.careful import careful_steps
 from true_compass.bench.covered import Covered
-from true_compass.bench.faults import BY_SLUG
 from true_compass.bench.gaps import heel_mm
 from true_compass.bench.hands.telling import fault_names, said_order
 from true_compass.bench.ideas import (
@@ -23,6 +23,7 @@ from true_compass.bench.tasks import Task
 
 WITHIN_DEG: Final = {Task.TDC: 4.0, Task.WHICH_TDC: 180.0, Task.TRUE_TDC: 0.3}
 MARK_WITHIN_DEG: Final = 1.0
+NO_EVIDENCE: Final = ("slacken", "manual", "second look")
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +122,9 @@ def judge(work: Covered, state: BenchState) -> Verdict:
         cylinder = int(told.said["cylinder"])
         seen = seen_near(state, told.crank_deg, told.nth)
         evidence = tuple(
-            (one.do, one.of, one.said, tells_stroke([one], cylinder, work)) for one in seen
+            (one.do, one.of, one.said, tells_stroke([one], cylinder, work))
+            for one in seen
+            if one.do not in NO_EVIDENCE
         )
         could_tell = tells_stroke(seen, cylinder, work)
     mark = last_with(state, "mark_error_deg")
@@ -250,45 +253,7 @@ def _order_passed(work: Covered, state: BenchState) -> bool:
 
 def careful_words(work: Covered) -> tuple[str, ...]:
     """What a careful person would have done here, sentence by sentence."""
-    task, cylinder = work.scenario.task, work.scenario.cylinder
-    words = [line.format(cylinder) for line in _CAREFUL[task]]
-    return (*words, *(BY_SLUG[slug].careful for slug in work.scenario.faults))
-
-
-_CAREFUL: Final = {
-    Task.TDC: (
-        "Thumb on hole {}: bar on until it is pushed off.",
-        "On to the top by mark or line, then wiggle both rockers: both are loose.",
-    ),
-    Task.WHICH_TDC: ("Wiggle both rockers of {}: both loose is compression, else overlap.",),
-    Task.TRUE_TDC: (
-        "Dial on piston {}, read the wheel at the same drop before and after the top.",
-        "The mean of the two is true TDC: turn to it in the running direction.",
-    ),
-    Task.MARK: (
-        "Find true TDC of {} by two readings and set the pointer to it.",
-        "Bring the mark into line and read the wheel: that is its error.",
-    ),
-    Task.ORDER: (
-        "Bar round and write down which intake closes next.",
-        "See the rotor turn before its direction is named.",
-    ),
-    Task.SET: (
-        "See that the cylinder is loose at each stop before a nut is touched.",
-        "Measure and write down first. In the band leave it.",
-        "Hold the screw, tighten to torque, measure again; two turns, measure all.",
-    ),
-    Task.PRELOAD: (
-        "On the base circle back off to play, down to zero lash, then the same turn on all.",
-        "Wait until each plunger has settled before the crank is turned.",
-    ),
-    Task.BRIDGE: (
-        "Rocker slack first; bridge screw down until both tips just touch; lock it.",
-        "Then the rocker to a light drag, hold, tighten, measure again.",
-    ),
-    Task.FAULT: ("Look at everything before anything is touched; what disagrees is the fault.",),
-    Task.FREE: ("Look before you touch.",),
-}
+    return tuple(step.words for step in careful_steps(work))
 
 
 def _notes(work: Covered, state: BenchState) -> tuple[str, ...]:

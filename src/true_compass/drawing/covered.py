@@ -5,7 +5,7 @@ One geometry serves painting, pressing and keys: `Scene` gives every place of th
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -20,10 +20,12 @@ from true_compass.core.crank.layout import Form
 from true_compass.core.items import Kind
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.stills import Paint, Stills
 from true_compass.drawing.text import CENTRE, LEFT, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
-MOST_IN_ROW: Final = 6
+DIPS: Final = 28
+"""Steps in which a nose is drawn on its way down: finer cannot be seen."""
 TITLE: Final = 30.0
 FRONT_SHARE: Final = 0.27
 LOW: Final = 300.0
@@ -294,9 +296,10 @@ class Marked:
 
 
 class EnginePainter:
-    """Paints a scene as it stands now."""
+    """Paints a scene as it stands now: first what stands still, then what turning moves."""
 
-    def __init__(self, scene: Scene, work: Covered, theme: Theme) -> None:
+    def __init__(self, scene: Scene, work: Covered, theme: Theme, stills: Stills) -> None:
+        self._stills = stills
         self.scene = scene
         self.work = work
         self.theme = theme
@@ -304,22 +307,40 @@ class EnginePainter:
         rig = work.rig
         self._full_mm = [max(float(peak), 1.0) for peak in rig.lobes.peak_lift_mm]
 
-    def paint(self, p: QPainter, state: BenchState) -> None:
-        """Draw everything that can be seen from outside."""
-        lifts = self._lifts(state)
+    def still_key(self, state: BenchState) -> Hashable:
+        """What the part that stands still depends on."""
+        stop = state.stop[0] if state.stop is not None else 0
+        return state.parts_on, state.line, stop
+
+    def paint_still(self, p: QPainter, state: BenchState) -> None:
+        """Draw what turning does not move."""
         if self.scene.star:
             self._title(p, self.scene.box, "From the front")
             for stand in self.scene.rows[0].stands:
-                self._paint_arm(p, stand, state, lifts)
+                self._paint_arm(p, stand, state)
         else:
             self._title(p, self.scene.box, "From the front")
             if not self.scene.low:
                 self._paint_front_block(p, state)
             for row in self.scene.rows:
-                self._paint_row(p, row, state, lifts)
-        self._paint_damper(p, state)
+                self._paint_row(p, row, state)
+        self._paint_disc(p)
         self._paint_front_cover(p, state)
         self._paint_distributor(p, state)
+
+    def paint_moving(self, p: QPainter, state: BenchState) -> None:
+        """Draw marks and chalk, noses and rotor where they are now."""
+        self._paint_marks(p, state)
+        self._paint_rotor(p, state)
+        lifts = self._lifts(state)
+        for row in self.scene.rows:
+            for stand in row.stands:
+                if cover_of(self.work, stand.cylinder) in state.parts_on:
+                    continue
+                if self.scene.star:
+                    self._paint_arm_valves(p, stand, lifts)
+                else:
+                    self._paint_valves(p, stand, lifts)
 
     def _lifts(self, state: BenchState) -> list[float]:
         """How far each valve is down, as a share of its full lift, in the order of the valves."""
@@ -367,7 +388,7 @@ class EnginePainter:
         words = "Front cover" if on else "Gears: the dots"
         draw_text(p, place.box.adjusted(6, 0, -6, 0), words, NOTE, theme.ink, Weight.BODY, CENTRE)
 
-    def _paint_damper(self, p: QPainter, state: BenchState) -> None:
+    def _paint_disc(self, p: QPainter) -> None:
         theme, at, reach = self.theme, self.scene.damper, self.scene.radius
         p.setPen(flat_pen(theme.ink, 2.4))
         p.setBrush(theme.sheet)
@@ -377,6 +398,14 @@ class EnginePainter:
         p.setPen(flat_pen(theme.ink2, 2.0))
         p.setBrush(theme.metal)
         p.drawEllipse(at, reach * 0.34, reach * 0.34)
+        tip = self._rim(0.0, reach + 3)
+        out = self._rim(0.0, reach + 20)
+        side = crank_direction(POINTER_DEG + 90.0, 1) * 8
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.ink)
+        p.drawPolygon(QPolygonF([tip, out + side, out - side]))
+
+    def _paint_marks(self, p: QPainter, state: BenchState) -> None:
         self._paint_bolt(p, state)
         for mark, mark_deg in self.work.marks:
             if mark.where == "flywheel":
@@ -384,12 +413,6 @@ class EnginePainter:
             self._paint_mark(p, state.crank_deg - mark_deg, mark.stamped or mark.colour)
         if state.chalk_deg is not None:
             self._paint_chalk(p, state)
-        tip = self._rim(0.0, reach + 3)
-        out = self._rim(0.0, reach + 20)
-        side = crank_direction(POINTER_DEG + 90.0, 1) * 8
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(theme.ink)
-        p.drawPolygon(QPolygonF([tip, out + side, out - side]))
 
     def _paint_bolt(self, p: QPainter, state: BenchState) -> None:
         at, reach = self.scene.damper, self.scene.radius * 0.15
@@ -421,7 +444,7 @@ class EnginePainter:
 
     # Rows ------------------------------------------------------------------------------------
 
-    def _paint_row(self, p: QPainter, row: Row, state: BenchState, lifts: Sequence[float]) -> None:
+    def _paint_row(self, p: QPainter, row: Row, state: BenchState) -> None:
         theme = self.theme
         first, last = head_box(row.stands[0]), head_box(row.stands[-1])
         title = QRectF(row.box.left(), row.box.top() - TITLE + 4, row.box.width(), 24)
@@ -438,8 +461,6 @@ class EnginePainter:
         rounded(p, head, 3, theme.metal, flat_pen(theme.ink2, 1.8))
         covered = row.cover in state.parts_on
         for stand in row.stands:
-            if not covered:
-                self._paint_valves(p, stand, lifts)
             self._paint_head_words(p, stand, state)
         if covered:
             box = cover_box(row)
@@ -492,15 +513,29 @@ class EnginePainter:
         down = stand.turn_deg == 180.0
         top = stand.middle.y() - stand.height / 2
         room = (top + stand.height - head.bottom()) if down else head.top() - top
+        half = min(stand.width * 0.2, 22.0)
         for x, letter in zip(valve_xs(stand), stand.letters, strict=True):
             kind = Kind.INTAKE if letter == "I" else Kind.EXHAUST
-            share = lifts[self.work.engine.valve_row(stand.cylinder, kind)]
-            p.save()
-            p.translate(x, head.bottom() if down else head.top())
-            if down:
-                p.scale(1, -1)
-            self._paint_valve(p, kind, share, room, min(stand.width * 0.2, 22.0))
-            p.restore()
+            dip = self._dip(lifts, stand, kind)
+            foot = head.bottom() if down else head.top()
+            box = (
+                QRectF(-half - 2, 0, 2 * half + 4, room)
+                if down
+                else QRectF(-half - 2, -room, 2 * half + 4, room)
+            )
+
+            def paint(q: QPainter, kind: Kind = kind, dip: int = dip) -> None:
+                if down:
+                    q.scale(1, -1)
+                self._paint_valve(q, kind, dip / DIPS, room, half)
+
+            key = ("valve", kind, dip, down, round(room, 1), round(half, 1))
+            self._stills.draw(p, key, box, paint, self.theme.sheet, QPointF(x, foot))
+
+    def _dip(self, lifts: Sequence[float], stand: Stand, kind: Kind) -> int:
+        """How far a nose is down, in steps that can be seen."""
+        share = lifts[self.work.engine.valve_row(stand.cylinder, kind)]
+        return round(min(share, 1.2) * DIPS)
 
     def _paint_valve(self, p: QPainter, kind: Kind, share: float, room: float, half: float) -> None:
         """A stem with its spring and the nose above, standing on y = 0 and reaching up."""
@@ -539,9 +574,28 @@ class EnginePainter:
 
     # Star ------------------------------------------------------------------------------------
 
-    def _paint_arm(
-        self, p: QPainter, stand: Stand, state: BenchState, lifts: Sequence[float]
-    ) -> None:
+    def _paint_arm_valves(self, p: QPainter, stand: Stand, lifts: Sequence[float]) -> None:
+        """Both valves of a cylinder of a star, one picture for each way that they stand."""
+        dips = tuple(self._dip(lifts, stand, kind) for kind in Kind)
+        reach, width = stand.height / 0.68, stand.width
+
+        def make() -> tuple[QRectF, Paint]:
+            def paint(q: QPainter) -> None:
+                q.rotate(stand.turn_deg)
+                for side, kind, dip in zip((-1.0, 1.0), Kind, dips, strict=True):
+                    q.save()
+                    q.translate(side * width * 0.27, 0)
+                    self._paint_valve(q, kind, dip / DIPS, reach * 0.24, width * 0.17)
+                    q.restore()
+
+            return _around(QPointF(0, 0), reach * 0.34), paint
+
+        bearing = math.radians(stand.turn_deg)
+        out = QPointF(math.sin(bearing), -math.cos(bearing))
+        at = self.scene.damper + out * (reach * 0.78)
+        self._stills.draw_made(p, ("arm", stand.cylinder, dips, round(reach)), make, at)
+
+    def _paint_arm(self, p: QPainter, stand: Stand, state: BenchState) -> None:
         theme, reach = self.theme, stand.height / 0.68
         width = stand.width
         p.save()
@@ -556,16 +610,11 @@ class EnginePainter:
         head = QRectF(-width / 2, -reach * 0.78, width, reach * 0.16)
         rounded(p, head, 3, theme.metal, flat_pen(theme.ink2, 1.6))
         covered = cover_of(self.work, stand.cylinder) in state.parts_on
-        for side, kind in ((-1.0, Kind.INTAKE), (1.0, Kind.EXHAUST)):
-            p.save()
-            p.translate(side * width * 0.27, -reach * 0.78)
-            if covered:
+        if covered:
+            for side in (-1.0, 1.0):
                 box = QRectF(-width * 0.22, -reach * 0.20, width * 0.44, reach * 0.20)
+                box.translate(side * width * 0.27, -reach * 0.78)
                 rounded(p, box, 5, theme.metal, flat_pen(theme.ink2, 1.6))
-            else:
-                share = lifts[self.work.engine.valve_row(stand.cylinder, kind)]
-                self._paint_valve(p, kind, share, reach * 0.24, width * 0.17)
-            p.restore()
         p.restore()
         bearing = math.radians(stand.turn_deg)
         out = QPointF(math.sin(bearing), -math.cos(bearing))
@@ -593,18 +642,20 @@ class EnginePainter:
         p.setBrush(theme.sheet)
         p.drawEllipse(box.center(), 8, 8)
         on = "cap" in state.parts_on
-        if not on:
-            lag = state.rotor_lag_deg
-            turns = self.work.rotor_deg(state.crank_deg, lag)
-            p.setPen(flat_pen(theme.ink, 5))
-            p.drawLine(
-                box.center(), box.center() + crank_direction(turns, _rotor_sense(self.work)) * 15
-            )
         words = QRectF(box.right() + 6, box.top(), 110, box.height())
         if self.scene.star:
             words = QRectF(box.left() - 66, box.top(), 62, box.height())
         if not self.scene.low:
             draw_text(p, words, "cap on" if on else "rotor", BODY, theme.ink2, Weight.BODY, LEFT)
+
+    def _paint_rotor(self, p: QPainter, state: BenchState) -> None:
+        box = self.scene.distributor
+        if box is None or "cap" in state.parts_on:
+            return
+        turns = self.work.rotor_deg(state.crank_deg, state.rotor_lag_deg)
+        p.setPen(flat_pen(self.theme.ink, 5))
+        tip = box.center() + crank_direction(turns, _rotor_sense(self.work)) * 15
+        p.drawLine(box.center(), tip)
 
 
 def _rotor_sense(work: Covered) -> int:

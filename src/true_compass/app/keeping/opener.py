@@ -35,6 +35,7 @@ from true_compass.session.session import Session, Source
 if TYPE_CHECKING:
     from PyQt6.QtPrintSupport import QPrinter
 
+    from true_compass.bench.scenario import Scenario
     from true_compass.drawing.documents import Paper
 
 DOCUMENT_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
@@ -92,6 +93,11 @@ REAL_DIALOGS = FileDialogs(
 )
 
 
+def _nowhere(_path: Path) -> bool:
+    """No other kinds of files."""
+    return False
+
+
 class Opener(QObject):
     """Every way to open an engine, so that they agree about what happens to a wrong one."""
 
@@ -111,6 +117,8 @@ class Opener(QObject):
         self._dialogs = dialogs
         self._keeping = keeping
         self._window = window
+        self.elsewhere: Callable[[Path], bool] = _nowhere
+        """Opens files of other kinds, such as scenarios; whether a file was one."""
 
     def recent(self) -> list[Recent]:
         """The engines that were open before, the last first."""
@@ -137,7 +145,9 @@ class Opener(QObject):
         self._open(demo_rig(name), Source(rig=name))
 
     def open_path(self, path: Path) -> None:
-        """Open an engine file, or say what is wrong with it."""
+        """Open an engine file, or say what is wrong with it; another kind of file where it goes."""
+        if self.elsewhere(path):
+            return
         read = self._read(path)
         if read is not None:
             self._open(*read)
@@ -256,6 +266,27 @@ class Opener(QObject):
             self.said.emit(f"{name} is no engine file and was left alone. Give another name.")
         elif self._write(path):
             self.said.emit(f"Saved as {shown_text(path.name)}.")
+
+    def save_scenario(self, scenario: "Scenario") -> None:
+        """Ask where to, and save a covered engine there, so that a class can have the same one."""
+        # A start without the bench should not pay for it.
+        from true_compass.files.scenario_file import SCENARIO_FILE, scenario_text
+
+        suggested = f"{scenario.rig or 'engine'}-{scenario.seed}{SCENARIO_FILE.suffix}"
+        path = self._dialogs.save_path(self._window, suggested)
+        if path is None:
+            return
+        name = shown_text(path.name)
+        if path.exists() and not name.endswith(SCENARIO_FILE.suffix):
+            self.said.emit(f"{name} is no scenario and was left alone. Give another name.")
+            return
+        try:
+            write_atomic(path, scenario_text(scenario))
+        except (OSError, EngineError) as error:
+            reason = getattr(error, "strerror", None) or str(error)
+            self.said.emit(f"{name} was not saved ({reason}). Choose another folder.")
+            return
+        self.said.emit(f"Saved as {name}.")
 
     def _write(self, path: Path) -> bool:
         state = self._session.state

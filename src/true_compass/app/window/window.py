@@ -140,6 +140,7 @@ class MainWindow(QWidget):
         self.strip.menu_button.clicked.connect(self.lists.open_menu)
         self.turner.turned_back.connect(self.teller.turned_back)
         self.documents.said.connect(self.note.say)
+        self.opener.elsewhere = self._open_elsewhere
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
         self.bridge.saved.connect(self._show_engine)
@@ -229,6 +230,15 @@ class MainWindow(QWidget):
     def _go_back(self) -> None:
         if not self.workspace.go_back():
             self.turner.jump_back()
+
+    def _open_elsewhere(self, path: Path) -> bool:
+        """Open a file where its kind belongs; whether there is such a place."""
+        for entry in self.entries:
+            if entry.opens and path.name.endswith(entry.opens):
+                self.go_to(entry.word)
+                self.workspace.take_file(path)
+                return True
+        return False
 
     def _menu_acts(self) -> Acts:
         """What the menu can do now."""

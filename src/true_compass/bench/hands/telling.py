@@ -106,7 +106,8 @@ def second_look(work: Covered, state: BenchState, _action: Answer) -> tuple[Benc
     if not names:
         raise RefusedError("This engine has no gaps to measure twice.")
     chosen = some_of(work.scenario.seed, "second look", names, SECOND_LOOKS)
-    return state._replace(second_look=chosen), {"items": list(chosen)}
+    state = noted(state._replace(second_look=chosen), "second look", "engine", ", ".join(chosen))
+    return state, {"items": list(chosen)}
 
 
 def hint(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:

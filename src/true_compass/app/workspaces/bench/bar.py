@@ -52,6 +52,8 @@ class CountPlate(Painted):
         """Draw the count."""
         theme, width = self.look.theme, self.logical_width
         head, foot = counted_words(self._model.bench)
+        if self._model.role == "feels":
+            head, foot = "–", "the other person turns"
         box = QRectF(0, 0, width, self.logical_height)
         rounded(p, box, 4, theme.sheet, flat_pen(theme.ink, 2))
         top = QRectF(4, 5, width - 8, 30)

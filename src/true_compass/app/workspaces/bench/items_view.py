@@ -20,22 +20,31 @@ from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 GOES: Final = (BLADE_WORDS[0], BLADE_WORDS[1])
 
 
-def bracket(state: BenchState, name: str, *, left: bool) -> tuple[float | None, float | None]:
+def second_look_at(state: BenchState) -> int:
+    """The action at which the second look was asked for, or one that never comes."""
+    return next((one.nth for one in state.seen if one.do == "second look"), 10**9)
+
+
+def bracket(
+    state: BenchState, name: str, *, left: bool, second: bool = False
+) -> tuple[float | None, float | None]:
     """The largest blade that went and the smallest that did not: as found, or as left.
 
-    Readings before the first slackening are as found, those after the last change as left.
+    Readings before the first slackening are as found, those after the last change as left, and
+    those after the second look was asked for belong to it alone.
     """
+    again = second_look_at(state)
     goes: float | None = None
     stops: float | None = None
     slackened = False
     for one in state.seen:
-        if one.of != name:
+        if one.of != name or (one.nth >= again) != second:
             continue
         if one.do == "slacken":
             slackened = True
             if left:
                 goes = stops = None
-        elif one.do == "feeler" and slackened == left:
+        elif one.do == "feeler" and (second or slackened == left):
             size, _, feel = one.said.partition(" ")
             mm = float(size)
             if feel in GOES:
@@ -123,6 +132,10 @@ class ItemList(Painted):
         draw_text(
             p, code.adjusted(3, 0, -3, 0), setting.name, BODY, theme.ink, Weight.STRONG, CENTRE
         )
+        if setting.name in state.second_look:
+            # Measured again without seeing what was read before.
+            self._paint_again(p, box, bracket(state, setting.name, left=True, second=True))
+            return
         found = bracket_words(bracket(state, setting.name, left=False))
         left = bracket_words(bracket(state, setting.name, left=True))
         if setting.way is Way.PLUNGER and item.set_at_deg is not None:
@@ -142,6 +155,15 @@ class ItemList(Painted):
         for x, ticked in ((276.0, item.tight), (box.width() - 24, item.striped)):
             mark = QRectF(x, box.center().y() - size / 2, size, size)
             tick_box(p, mark, theme, ticked=ticked, due=False)
+
+    def _paint_again(
+        self, p: QPainter, box: QRectF, ends: tuple[float | None, float | None]
+    ) -> None:
+        theme = self.look.theme
+        cell = QRectF(box.left() + 88, box.top(), box.width() - 96, box.height())
+        words = bracket_words(ends)
+        told = f"again: {words}" if words else "measure it again"
+        draw_one_of(p, cell, (told, words), BODY, theme.ink, Weight.LABEL, RIGHT)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Pick a row."""

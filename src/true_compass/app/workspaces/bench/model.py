@@ -1,5 +1,6 @@
 """What is in the hand at the bench: actions go through the session, which owns every fact."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -44,6 +45,8 @@ ALL_TOOLS: Final = (*HANDS, *TOOLS)
 BY_SLUG: Final = {tool.slug: tool for tool in ALL_TOOLS}
 STOP_MM: Final = 1.0
 GENTLE_DEG: Final = 2.0
+FELT: Final = ("wiggle", "lift", "spin", "feeler", "go-no-go", "thumb", "line", "bridge", "height")
+"""What whoever feels finds out; all else is seen by whoever turns."""
 
 
 class BenchModel(QObject):
@@ -64,6 +67,9 @@ class BenchModel(QObject):
         self.sentence = ""
         self.refused = ""
         self.no_play_deg: dict[str, float] = {}
+        self.role = ""
+        self.foretold = ""
+        self.swap_from = ""
         desk.bridge.bench_changed.connect(self.changed)
 
     @property
@@ -99,6 +105,7 @@ class BenchModel(QObject):
     def take(self, tool: Tool | None) -> None:
         """Take a tool into the hand, or put it back."""
         self.hand = None if tool is self.hand else tool
+        self.foretold = ""
         self.sentence = self.hand.sentence if self.hand else ""
         self.changed.emit()
 
@@ -172,9 +179,11 @@ class BenchModel(QObject):
             self.say("Turn now: the thumb stays on the hole." if self.thumb else "")
         elif slug == "wiggle":
             for setting in self.valves_of(cylinder):
+                self._foretell("wiggle", setting.name)
                 if self.do("wiggle", item=setting.name) is None:
                     return
         elif slug in ("spin", "lift"):
+            self._foretell(slug, place.item)
             self.do(slug, item=place.item)
         elif slug == "look":
             self.do("look", at="marks")
@@ -192,6 +201,28 @@ class BenchModel(QObject):
         elif slug == "blades":
             self.open_item(place.item)
 
+    def _foretell(self, word: str, item: str) -> None:
+        """Say what the next look will tell, if somebody has said it."""
+        if self.foretold:
+            said = f"{self.foretold}, true" if word == "spin" else self.foretold
+            self.do("foretell", next=word, item=item, says=said)
+
+    def foretell(self, word: str) -> None:
+        """Say what the look in hand will tell, or take that back."""
+        self.foretold = "" if word == self.foretold else word
+        self.changed.emit()
+
+    def hand_over(self, role: str) -> None:
+        """Another person takes the role: one turns, one feels."""
+        if self.do("hand over", role=role) is not None:
+            self.role = role
+            self.put_back()
+
+    def hides(self, do: str) -> bool:
+        """Whether a reading is the other person's: it is for them to say it."""
+        felt = do in FELT
+        return (self.role == "turns" and felt) or (self.role == "feels" and not felt)
+
     def valves_of(self, cylinder: int) -> list[Setting]:
         """The valve items of a cylinder."""
         settings = self.begun.run.work.settings
@@ -208,6 +239,9 @@ class BenchModel(QObject):
     def bar(self, by_deg: float) -> None:
         """Turn, with the thumb on a hole if it is there; what is live is read again."""
         if self.bench is None or self.begun.verdict is not None:
+            return
+        if self.role == "feels":
+            self.say("The other person turns. Hand over first.")
             return
         if self.thumb:
             done = self.do("thumb", cylinder=self.thumb, deg=by_deg)
@@ -263,7 +297,7 @@ def told(reading: Reading) -> Told:
     return _TOLD.get(action["do"], _other)(action, answer)
 
 
-def cards(bench: OnBench) -> list[tuple[Told, bool]]:
+def cards(bench: OnBench, hides: Callable[[str], bool]) -> list[tuple[Told, bool]]:
     """Readings as cards, newest first, each with whether it is live.
 
     Both rockers of a cylinder, felt at one place, are one card: that is the sign.
@@ -274,6 +308,9 @@ def cards(bench: OnBench) -> list[tuple[Told, bool]]:
         if nth in joined:
             continue
         one = told(reading)
+        if hides(reading.action["do"]):
+            found.append((Told(one.letter, one.of, "Ask the other", "their reading"), False))
+            continue
         pair = _pair_of(bench, nth)
         if pair:
             joined |= set(pair)
@@ -331,6 +368,12 @@ def _wiggle(action: Answer, answer: Answer) -> Told:
 def _spin(action: Answer, answer: Answer) -> Told:
     runs = "runs true" if answer["runs"] == "true" else "it wobbles"
     return Told("N", f"Push rod of {action['item']}", answer["spin"].capitalize(), runs)
+
+
+def _pair(action: Answer, answer: Answer) -> Told:
+    of = f"{action['go_mm']:.2f} and {action['no_go_mm']:.2f} in {action['item']}"
+    said = "Good" if answer["good"] else "Not good"
+    return Told("F", of, said, f"{answer['go']}; {answer['no_go']}")
 
 
 def _lift(action: Answer, answer: Answer) -> Told:
@@ -431,6 +474,7 @@ _TOLD: Final = {
     "wheel": _wheel,
     "read": _read,
     "feeler": _feeler,
+    "go-no-go": _pair,
     "rock": _rock,
     "bump": _bump,
     "look": _look,

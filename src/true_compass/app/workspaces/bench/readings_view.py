@@ -44,7 +44,7 @@ class ReadingsView(Painted):
         if not bench.readings:
             self._paint_first(p, boxes)
             return
-        for box, (one, live) in zip(boxes, cards(bench), strict=False):
+        for box, (one, live) in zip(boxes, cards(bench, self._model.hides), strict=False):
             self._paint_card(p, box, one, live=live)
 
     def _paint_card(self, p: QPainter, box: QRectF, one: Told, *, live: bool) -> None:

@@ -10,8 +10,10 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.bench.items_view import bracket
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.faults import FAULTS
+from true_compass.bench.setting import Way
 from true_compass.bench.tasks import Task
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_number
@@ -25,6 +27,7 @@ class SayView(Painted):
     """What the task asks to be said, and the key that uncovers."""
 
     finished = pyqtSignal()
+    look_again = pyqtSignal()
 
     def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -40,6 +43,9 @@ class SayView(Painted):
         self.uncover = StrongButton(look, "Uncover it and judge", self)
         self.uncover.setObjectName("uncover")
         self.back = DrawnButton(look, "Not yet", self)
+        self.again = DrawnButton(look, "Second look at three, blind", self)
+        self.again.setObjectName("second_look")
+        self.again.clicked.connect(self._second_look)
         for button in (*self.tdc, *self.rotor):
             button.clicked.connect(partial(self._pick_one, button))
         for button, fault in zip(self.faults, FAULTS, strict=True):
@@ -92,10 +98,28 @@ class SayView(Painted):
 
     def _finish(self) -> None:
         if self._declared():
+            self._write_down()
             if self._model.do("finish") is not None:
                 self.finished.emit()
         else:
             self._arrange()
+
+    def _second_look(self) -> None:
+        answer = self._model.do("second look")
+        if answer is not None:
+            self._model.item = answer["items"][0]
+            self.look_again.emit()
+
+    def _write_down(self) -> None:
+        """What was measured goes into the record: as left, and at the second look."""
+        state = self._model.begun.run.state
+        for name in state.second_look:
+            for when, second in (("left", False), ("second", True)):
+                goes, stops = bracket(state, name, left=True, second=second)
+                if goes is None and not second:
+                    goes, stops = bracket(state, name, left=False)
+                if goes is not None:
+                    self._model.do("record", item=name, goes_mm=goes, not_mm=stops, **{"as": when})
 
     def _declared(self) -> bool:
         """Say what is picked and typed; whether that could be said."""
@@ -165,6 +189,10 @@ class SayView(Painted):
         left = width - 420 if low else 24.0
         self.uncover.setGeometry(put(left, top, 250, 50))
         self.back.setGeometry(put(left + 262, top, 130, 50))
+        sets = task.sets and not self._model.begun.run.state.second_look
+        gaps = any(setting.way is Way.GAP for setting in self._model.begun.run.work.settings)
+        self.again.setVisible(sets and gaps)
+        self.again.setGeometry(put(24, 104, 300, 46))
         self.field.setStyleSheet(
             field_style(self.look.theme, self.look.scale, wrong=bool(self.said))
         )

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
-from true_compass.drawing.codes import rounded
+from true_compass.bench.covered import Covered
 from true_compass.drawing.covered import (
     EnginePainter,
     Place,
@@ -28,11 +28,14 @@ class SceneView(Painted):
         super().__init__(look, parent)
         self._model = model
         self._at = -1
+        self._laid: tuple[object, Scene, Covered] | None = None
         self.setObjectName("covered_engine")
         self.setAccessibleName("The covered engine")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         model.changed.connect(self.update)
+
+    covers_ground = True
 
     def ground(self) -> QColor:
         """A sheet."""
@@ -40,8 +43,13 @@ class SceneView(Painted):
 
     def scene(self) -> Scene:
         """The geometry, at this size."""
-        box = QRectF(0, 0, self.logical_width, self.logical_height - FOOT)
-        return scene_of(self._model.begun.run.work, box, self._model.row_shown)
+        work, row = self._model.begun.run.work, self._model.row_shown
+        key = (id(work), self.logical_width, self.logical_height, row)
+        if self._laid is None or self._laid[0] != key:
+            box = QRectF(0, 0, self.logical_width, self.logical_height - FOOT)
+            # The engine is kept as well, so that no other can come to have its number.
+            self._laid = (key, scene_of(work, box, row), work)
+        return self._laid[1]
 
     def paint(self, p: QPainter) -> None:
         """Draw the engine, the places that take the tool, and the sentence at the foot."""
@@ -49,15 +57,23 @@ class SceneView(Painted):
         if self._model.bench is None:
             return
         scene, bench = self.scene(), self._model.begun
-        EnginePainter(scene, bench.run.work, theme).paint(p, bench.run.state)
+        painter = EnginePainter(scene, bench.run.work, theme, self.stills)
+        state = bench.run.state
+        key = ("engine", id(bench.run.work), self._model.row_shown, painter.still_key(state))
+
+        def still(q: QPainter) -> None:
+            painter.paint_still(q, state)
+
+        self.paint_whole(p, key, still)
+        painter.paint_moving(p, state)
         for place in scene.places:
             if self._model.accepts(place):
                 paint_dashes(p, place.box.adjusted(2, 2, -2, -2), theme.now)
         self._tags(p, scene)
-        places = self._reachable()
-        if self.hasFocus() and 0 <= self._at < len(places):
-            rounded(p, places[self._at].box, 4, None, None)
-            paint_dashes(p, places[self._at].box, theme.ink)
+        if self._shows_focus and self.hasFocus():
+            places = self._reachable()
+            if 0 <= self._at < len(places):
+                paint_dashes(p, places[self._at].box, theme.ink)
         foot = QRectF(14, self.logical_height - FOOT, self.logical_width - 28, FOOT - 4)
         draw_one_of(p, foot, self._words(), BODY, theme.ink, Weight.LABEL, CENTRE)
 
@@ -127,6 +143,7 @@ class SceneView(Painted):
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             step = 1 if event.key() == Qt.Key.Key_Down else -1
             self._at = (self._at + step) % len(places)
+            self._shows_focus = True
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and 0 <= self._at < len(places):
             self._model.press(places[self._at])
@@ -141,6 +158,7 @@ class SceneView(Painted):
                 break
         self._model.cylinder = cylinder
         self.setFocus()
+        self._shows_focus = True
         self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:

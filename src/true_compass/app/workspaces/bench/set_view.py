@@ -32,6 +32,7 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, READOUT, Weight
 
 LIST: Final = 350.0
 BLADES: Final = 6
+ROD_STEP_MM: Final = 0.5
 
 
 class SetView(Painted):
@@ -62,6 +63,10 @@ class SetView(Painted):
                 ("height", "Height tool"),
                 ("wait", "Wait"),
                 ("zero", "Mark: no play"),
+                ("pair", "Go, no-go"),
+                ("swap", "Swap shims"),
+                ("longer", "Longer rod"),
+                ("shorter", "Shorter rod"),
             )
         }
         self.whole = DrawnButton(look, "Whole engine", self)
@@ -106,6 +111,9 @@ class SetView(Painted):
 
     def open_item(self, name: str) -> None:
         """Take an item in hand."""
+        if self._model.swap_from:
+            self._model.do("shim", item=self._model.swap_from, **{"with": name})
+            self._model.swap_from = ""
         self._model.item, self._shift = name, 0
         self._model.say("")
 
@@ -123,7 +131,17 @@ class SetView(Painted):
             self._model.do("screw", item=setting.name, deg=float(self._steps_deg[nth]))
 
     def _feel(self, slug: str) -> None:
-        if slug == "zero":
+        name = self.setting.name
+        if slug == "pair":
+            low, high = self.setting.band_mm
+            ends = {"go_mm": max(low, 0.02), "no_go_mm": high + 0.03}
+            self._model.do("go-no-go", item=name, **ends)
+        elif slug == "swap":
+            self._model.swap_from = "" if self._model.swap_from else name
+            self._model.say("Now press the other item." if self._model.swap_from else "")
+        elif slug in ("longer", "shorter"):
+            self._model.do("rod", item=name, mm=ROD_STEP_MM if slug == "longer" else -ROD_STEP_MM)
+        elif slug == "zero":
             self._mark_no_play()
         elif slug == "wait":
             self._model.do("wait")
@@ -209,6 +227,10 @@ class SetView(Painted):
             "height": setting.way is Way.HEIGHT,
             "wait": setting.way is Way.PLUNGER,
             "zero": setting.way is Way.PLUNGER,
+            "pair": setting.way is Way.GAP,
+            "swap": shims,
+            "longer": rods and setting.way is Way.PLUNGER,
+            "shorter": rods and setting.way is Way.PLUNGER,
         }
         for slug, button in self.feels.items():
             button.setVisible(shown.get(slug, True))

@@ -1,10 +1,14 @@
 """The left side of the bench: the task, tools as buttons, what was seen, hint and check."""
 
-from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QColor, QPainter, QResizeEvent
-from PyQt6.QtWidgets import QWidget
+from functools import partial
+from typing import Final
 
-from true_compass.app.widgets.controls import DrawnButton, StrongButton
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
+from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import (
     HANDS,
@@ -13,14 +17,16 @@ from true_compass.app.workspaces.bench.model import (
     Tool,
     cards,
 )
+from true_compass.bench.feel import LIFT_WORDS, PLAY_WORDS, SPIN_WORDS
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.state import coverings, plug
 from true_compass.bench.tasks import Task
 from true_compass.core.cautions import IN_SHORT
+from true_compass.core.limits import EngineError
+from true_compass.core.units import parse_number
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.covered import paint_tag
 from true_compass.drawing.text import (
-    CENTRE,
     LEFT,
     RIGHT,
     draw_one_of,
@@ -31,7 +37,10 @@ from true_compass.drawing.theme import BODY, LEAD, NOTE, Weight
 
 WIDTH = 280.0
 ROW = 38.0
-COMPACT_TOOLS = 56.0
+COMPACT_TOOLS = 72.0
+PART_NAMES: Final = ("covers", "plugs", "coil", "starter", "pin", "head", "run", "over")
+FORETOLD: Final = {"wiggle": PLAY_WORDS, "spin": SPIN_WORDS, "lift": LIFT_WORDS}
+"""What a look can tell, so that it can be said beforehand."""
 
 
 class ToolButton(DrawnButton):
@@ -44,22 +53,25 @@ class ToolButton(DrawnButton):
         self.setObjectName(f"tool_{tool.slug}")
         self.setAccessibleName(f"{tool.word} (Shift+{tool.letter})")
         self.clicked.connect(self._take)
-        model.changed.connect(self.repaint_all)
+        self._held = False
+        model.changed.connect(self._show_hand)
 
     def _take(self) -> None:
         self._model.take(self.tool)
+
+    def _show_hand(self) -> None:
+        held = self._model.hand is self.tool
+        if held != self._held:
+            self._held = held
+            self.repaint_all()
 
     def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
         theme = self.look.theme
         held = self._model.hand is self.tool
         edge = flat_pen(theme.now, 2.6) if held or focus else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, theme.now_tint if held or active else theme.sheet, edge)
-        if box.height() > 50:
-            tag = QRectF(box.center().x() - 12, box.top() + 6, 24, 24)
-            words, align = box.adjusted(2, 30, -2, -2), CENTRE
-        else:
-            tag = QRectF(box.left() + 7, box.center().y() - 11, 22, 22)
-            words, align = box.adjusted(36, 0, -4, 0), LEFT
+        tag = QRectF(box.left() + 5, box.center().y() - 11, 22, 22)
+        words, align = box.adjusted(31, 0, -3, 0), LEFT
         paint_tag(p, tag, self.tool.letter, theme, "now" if held else "")
         wordings = (self.tool.word, self.tool.word.split()[-1].capitalize())
         draw_one_of(p, words, wordings, BODY, theme.ink, Weight.LABEL, align)
@@ -83,19 +95,16 @@ class PartButton(DrawnButton):
         theme = self.look.theme
         edge = flat_pen(theme.now, 3) if focus else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, theme.now_tint if active else theme.sheet, edge)
-        if box.height() > 50:
-            top = box.adjusted(2, 6, -2, -box.height() + 30)
-            draw_text(p, top, self.state_words, NOTE, theme.ink2, Weight.BODY, CENTRE)
-            foot = box.adjusted(2, 30, -2, -2)
-            draw_text(p, foot, self.text(), BODY, theme.ink, Weight.LABEL, CENTRE)
-            return
         inner = box.adjusted(9, 0, -8, 0)
-        draw_text(p, inner, self.text(), BODY, theme.ink, Weight.LABEL, LEFT)
-        draw_text(p, inner, self.state_words, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        used = draw_text(p, inner, self.text(), BODY, theme.ink, Weight.LABEL, LEFT)
+        rest = inner.adjusted(used + 4, 0, 0, 0)
+        draw_one_of(p, rest, (self.state_words,), NOTE, theme.ink2, Weight.BODY, RIGHT)
 
 
 class SideView(Painted):
     """Task, parts, tools, what was seen, hint, and the key that checks."""
+
+    over = pyqtSignal()
 
     def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -106,7 +115,36 @@ class SideView(Painted):
         self.plugs = PartButton(look, "Plugs", self)
         self.coil = PartButton(look, "Coil", self)
         self.starter = PartButton(look, "Starter", self)
-        self.parts = (self.covers, self.plugs, self.coil, self.starter)
+        self.pin = PartButton(look, "Pin", self)
+        self.head = PartButton(look, "Head bolts", self)
+        self.trial = PartButton(look, "Test run", self)
+        self.other = PartButton(look, "Hand over", self)
+        self.parts = (
+            self.covers,
+            self.plugs,
+            self.coil,
+            self.starter,
+            self.pin,
+            self.head,
+            self.trial,
+            self.other,
+        )
+        for name, button in zip(PART_NAMES, self.parts, strict=True):
+            button.setObjectName(f"part_{name}")
+        self.pin.clicked.connect(self._toggle_pin)
+        self.head.clicked.connect(self._torque_head)
+        self.trial.clicked.connect(self._run)
+        self.other.clicked.connect(self.over)
+        self.figure = QLineEdit("0", self)
+        self.figure.setObjectName("pointer_figure")
+        self.figure.setAccessibleName("Figure that the wheel shall read now")
+        self.figure.setMaxLength(8)
+        self.pointer = DrawnButton(look, "Set pointer", self)
+        self.pointer.setObjectName("set_pointer")
+        self.pointer.clicked.connect(self._set_pointer)
+        self.words = [TabButton(look, "word", self) for _ in range(4)]
+        for word in self.words:
+            word.clicked.connect(partial(self._foretell, word))
         self.tools = [ToolButton(look, tool, model, self) for tool in (*HANDS, *TOOLS)]
         self.hint = DrawnButton(look, "Hint", self)
         self.hint.setObjectName("hint")
@@ -138,6 +176,30 @@ class SideView(Painted):
         on = "coil" in self._model.begun.run.state.parts_on
         self._model.do("off" if on else "on", part="coil")
 
+    def _toggle_pin(self) -> None:
+        on = "pin" in self._model.begun.run.state.parts_on
+        self._model.do("off" if on else "on", part="pin")
+
+    def _torque_head(self) -> None:
+        answer = self._model.do("torque", part="head")
+        if answer is not None:
+            self._model.say(f"The head's bolts {answer['bolts']}.")
+
+    def _run(self) -> None:
+        self._model.do("test run")
+
+    def _set_pointer(self) -> None:
+        try:
+            figure = parse_number("pointer", self.figure.text().strip().replace("−", "-"))
+        except EngineError as error:
+            self._model.say(f"The figure {error}.")
+            return
+        if self._model.do("pointer", deg=figure) is not None:
+            self._model.do("wheel")
+
+    def _foretell(self, button: TabButton) -> None:
+        self._model.foretell(button.text())
+
     def _bump(self) -> None:
         bench = self._model.begun.run
         holes = (self._model.cylinder, *bench.work.engine.cylinders)
@@ -165,11 +227,30 @@ class SideView(Painted):
         self.coil.setText(starter_part(work).capitalize())
         self.coil.show_state("on" if "coil" in state.parts_on else "off")
         self.starter.show_state("bump")
+        self.pin.show_state("in" if "pin" in state.parts_on else "out")
+        self.head.show_state("torque")
+        self.trial.show_state("run it")
+        self.other.show_state(self._model.role or "two people")
+        wheel = any(one.action["do"] == "wheel" for one in bench.readings)
+        self.figure.setVisible(wheel)
+        self.pointer.setVisible(wheel)
+        self._show_words()
         used = f"{state.hints} used" if state.hints else "none used"
         self.hint.setText(f"Hint ({used})")
         tdc = work.scenario.task in (Task.TDC, Task.TRUE_TDC)
         self.check.setText("It is there: check it" if tdc else "Say it, check it")
         self.update()
+
+    def _show_words(self) -> None:
+        """What the hand could tell, to be said before it is felt."""
+        hand = self._model.hand
+        scale = FORETOLD.get(hand.slug, ()) if hand is not None and not self.compact else ()
+        for nth, button in enumerate(self.words):
+            button.setVisible(nth < len(scale))
+            if nth < len(scale):
+                button.setText(scale[nth])
+                button.setChecked(self._model.foretold == scale[nth])
+        self._arrange()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Put the buttons in their places."""
@@ -183,13 +264,23 @@ class SideView(Painted):
         put, width = self.look.scaled, self.logical_width
         half = (width - 8) / 2
         top = 96.0
-        row = min(ROW, max((self.logical_height - 320) / 8, 28.0))
+        row = min(ROW, max((self.logical_height - 340) / 10, 24.0))
         for nth, button in enumerate((*self.parts, *self.tools)):
             extra = 20.0 if nth >= len(self.parts) else 0.0
             y = top + (nth // 2) * (row + 5) + extra
             button.setGeometry(put((nth % 2) * (half + 8), y, half, row))
-        self._seen_top = top + 7 * (row + 5) + 24
+        self._seen_top = top + 9 * (row + 5) + 24
         foot = self.logical_height
+        if any(not button.isHidden() for button in self.words):
+            shown = [button for button in self.words if not button.isHidden()]
+            each = (width - 4 * (len(shown) - 1)) / len(shown)
+            for nth, button in enumerate(shown):
+                button.setGeometry(put(nth * (each + 4), self._seen_top + 20, each, 28))
+            self._seen_top += 54
+        if not self.figure.isHidden():
+            self.figure.setGeometry(put(0, foot - 138, width - 126, 34))
+            self.pointer.setGeometry(put(width - 120, foot - 138, 120, 34))
+        self.figure.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
         self.hint.setGeometry(put(0, foot - 98, width - 104, 38))
         self.leave.setGeometry(put(width - 98, foot - 98, 98, 38))
         self.check.setGeometry(put(0, foot - 54, width, 50))
@@ -206,10 +297,15 @@ class SideView(Painted):
         self.check.setGeometry(put(width - 190, 0, 190, 40))
         self.hint.setGeometry(put(width - 336, 0, 140, 40))
         self.leave.setGeometry(put(width - 430, 0, 88, 40))
+        self.figure.setGeometry(put(width - 620, 3, 64, 34))
+        self.pointer.setGeometry(put(width - 550, 3, 112, 34))
         every = (*self.parts, *self.tools)
-        each = (width - 4 * (len(every) - 1)) / len(every)
+        across = -(-len(every) // 2)
+        each = (width - 4 * (across - 1)) / across
+        high = (COMPACT_TOOLS - 4) / 2
         for nth, button in enumerate(every):
-            button.setGeometry(put(nth * (each + 4), foot - COMPACT_TOOLS, each, COMPACT_TOOLS))
+            x, y = (nth % across) * (each + 4), foot - COMPACT_TOOLS + (nth // across) * (high + 4)
+            button.setGeometry(put(x, y, each, high))
         self.update()
 
     def ground(self) -> QColor:
@@ -239,7 +335,11 @@ class SideView(Painted):
     def _paint_seen(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
         top, foot = self._seen_top, self.logical_height - 106
-        seen = [one for one, _ in cards(self._model.begun)]
+        if not self.words[0].isHidden():
+            label = QRectF(0, top - 56, width, 18)
+            draw_text(p, label, "It will be (if you like)", NOTE, theme.ink2, Weight.LABEL)
+        foot -= 38 if not self.figure.isHidden() else 0
+        seen = [one for one, _ in cards(self._model.begun, self._model.hides)]
         if foot - top < 44:
             return
         if not seen:

@@ -2,19 +2,27 @@
 
 from typing import Any, Final
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.bench.careful import careful_steps
 from true_compass.bench.faults import BY_SLUG as FAULT_BY_SLUG
 from true_compass.bench.ideas import BY_SLUG as IDEA_BY_SLUG
 from true_compass.core.items import item_named
 from true_compass.core.state import engine_state
 from true_compass.core.words import counted
-from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick, rounded
+from true_compass.drawing.codes import (
+    flat_pen,
+    paint_problem_mark,
+    paint_tick,
+    polygon,
+    rounded,
+)
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, sense_of
 from true_compass.drawing.text import (
     CENTRE,
@@ -71,7 +79,9 @@ class TruthItems(Painted):
         for text, left, right in (("item", 12, 0), ("found", 96, 150), ("left, mm", 156, 230)):
             box = QRectF(left, 6, (right or 80) - left, 22)
             draw_text(p, box, text, NOTE, theme.ink2, Weight.BODY, RIGHT if right else LEFT)
-        self._words_x = 446.0 if width > 640 else 286.0
+        self._words_x = 546.0 if width > 760 else 446.0 if width > 640 else 286.0
+        if self._words_x > 500:
+            draw_text(p, QRectF(414, 6, 96, 22), "where set", NOTE, theme.ink2)
         head = QRectF(self._words_x, 6, width - self._words_x - 8, 22)
         draw_text(p, head, "what it would do", NOTE, theme.ink2)
         self._first = max(min(self._first, len(rows) - self._room()), 0)
@@ -96,6 +106,8 @@ class TruthItems(Painted):
         draw_text(p, left, f"{item['left_mm']:.2f}", LABEL, theme.ink, Weight.STRONG, RIGHT)
         if self._words_x > 400:
             self._paint_band(p, QRectF(246, box.top(), 160, box.height()), item)
+        if self._words_x > 500 and item["was_set"]:
+            self._paint_lobe(p, QRectF(414, box.top() + 4, 92, box.height() - 8), item)
         mark = QRectF(self._words_x - 28, box.center().y() - 10, 20, 20)
         good = item["in_band"] and not item["set_off_base_circle"]
         if good:
@@ -130,6 +142,25 @@ class TruthItems(Painted):
         p.setBrush(theme.ink)
         p.drawEllipse(QRectF(x(left) - 6, middle - 6, 12, 12))
 
+    def _paint_lobe(self, p: QPainter, box: QRectF, item: Answer) -> None:
+        """The lift over one cycle, and where on it the item was set."""
+        theme, work = self.look.theme, self._model.begun.run.work
+        setting = work.settings[work.place[item["name"]]]
+        start = float(work.book.offsets_deg[setting.item.cylinder - 1])
+        at = start + np.linspace(0.0, 720.0, 73)
+        lift = work.lobes_mm(at % 720.0)[setting.row]
+        full = max(float(lift.max()), 1e-6)
+        xs = box.left() + np.linspace(0.0, 1.0, 73) * box.width()
+        ys = box.bottom() - 2 - lift / full * (box.height() - 10)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(flat_pen(theme.ink, 1.4))
+        p.drawPolyline(polygon(xs, ys))
+        share = ((item["set_at_deg"] - start) % 720.0) / 720.0
+        tip = QPointF(box.left() + share * box.width(), float(ys[round(share * 72)]) - 1)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.now)
+        p.drawPolygon(QPolygonF([tip, tip + QPointF(-5, -9), tip + QPointF(5, -9)]))
+
     def _scroll(self, by: int) -> None:
         self._first = max(min(self._first + by, len(self.rows()) - self._room()), 0)
         self.update()
@@ -153,6 +184,7 @@ class TruthView(Painted):
     again = pyqtSignal()
     watch = pyqtSignal()
     another = pyqtSignal()
+    save = pyqtSignal()
 
     def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -164,6 +196,13 @@ class TruthView(Painted):
         self.same.setObjectName("same_again")
         self.see = DrawnButton(look, "See it on Watch", self)
         self.other = DrawnButton(look, "Another engine", self)
+        self.keep = DrawnButton(look, "Save it for the class", self)
+        self.keep.setObjectName("save_scenario")
+        self.keep.clicked.connect(self.save)
+        self.play = DrawnButton(look, "Play it", self)
+        self.play.setObjectName("careful_step")
+        self.play.clicked.connect(self._next_step)
+        self.step = -1
         self.same.clicked.connect(self.again)
         self.see.clicked.connect(self.watch)
         self.other.clicked.connect(self.another)
@@ -175,7 +214,15 @@ class TruthView(Painted):
         """The verdict on the bench."""
         return self._model.begun.verdict or {}
 
+    def _next_step(self) -> None:
+        """Play what a careful person would have done, one step at a time."""
+        steps = careful_steps(self._model.begun.run.work)
+        self.step = self.step + 1 if self.step + 1 < len(steps) else -1
+        self._arrange()
+
     def _show(self) -> None:
+        if self._model.bench is None or self._model.begun.verdict is None:
+            self.step = -1
         self.items.update()
         self._arrange()
 
@@ -193,9 +240,11 @@ class TruthView(Painted):
         self._runs_top = height - 64 - runs - 8
         self._runs_high = runs
         self.items.setGeometry(put(left + 20, 8, right, self._runs_top - 16))
-        each = (right - 16) / 3
-        for nth, button in enumerate((self.same, self.see, self.other)):
+        each = (right - 24) / 4
+        for nth, button in enumerate((self.same, self.see, self.other, self.keep)):
             button.setGeometry(put(left + 20 + nth * (each + 8), height - 60, each, 50))
+        self.play.setText("Play it" if self.step < 0 else "Next step")
+        self.play.setGeometry(put(left + 20 + right - 118, self._runs_top + 6, 110, 30))
         self.update()
 
     def head(self) -> str:
@@ -226,6 +275,13 @@ class TruthView(Painted):
         if scenario.faults:
             names = "; ".join(FAULT_BY_SLUG[slug].title for slug in scenario.faults)
             said.append(f"Wrong with it: {names}.")
+        if verdict["turned_back_deg"] and error is not None:
+            said.append(f"You turned back {verdict['turned_back_deg']:g}°: slack can mislead.")
+        if verdict["hints"]:
+            said.append(f"{counted(verdict['hints'], 'hint')}.")
+        if verdict["foretold"]["all"]:
+            right, asked = verdict["foretold"]["right"], verdict["foretold"]["all"]
+            said.append(f"Foretold {right} of {asked}.")
         if verdict["could_tell"] is False:
             said.append("Nothing that you looked at there could tell the two TDCs apart.")
         return " ".join(said) or "Everything is judged as you left it, on the heel."
@@ -264,6 +320,9 @@ class TruthView(Painted):
         run = self._model.begun.run
         told = run.state.told
         crank_deg = told[-1].crank_deg if told else run.state.crank_deg
+        steps = careful_steps(run.work)
+        if 0 <= self.step < len(steps):
+            crank_deg = steps[self.step].crank_deg
         theme, rig = self.look.theme, run.work.book
         sense = sense_of(rig.engine)
         factor = box.width() / 450.0
@@ -276,6 +335,8 @@ class TruthView(Painted):
         p.restore()
         at = QRectF(box.right() + 14, box.top() + 10, self._left - box.right() - 20, 60)
         words = "where you said it" if told else "where it stands now"
+        if self.step >= 0:
+            words = "where a careful person stands"
         draw_paragraph_that_fits(p, at, words, BODY, theme.ink2)
 
     def _paint_evidence(self, p: QPainter, top: float) -> None:
@@ -304,6 +365,9 @@ class TruthView(Painted):
         right = self.logical_width - left - 16
         half = (right - 8) / 2
         careful = " ".join((*self.verdict["careful"], *self.verdict["notes"]))
+        steps = careful_steps(self._model.begun.run.work)
+        if 0 <= self.step < len(steps):
+            careful = f"{self.step + 1} of {len(steps)}: {steps[self.step].words}"
         for nth, (head, body) in enumerate(
             (("Test run", self._run_words()), ("A careful person", careful))
         ):

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from functools import partial
+from pathlib import Path
 from typing import Final
 
 from PyQt6.QtCore import QRectF
@@ -14,6 +15,7 @@ from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.bench.bar import HEIGHT, BenchBar
 from true_compass.app.workspaces.bench.choose_view import ChooseView
 from true_compass.app.workspaces.bench.model import ALL_TOOLS, BenchModel, Tool
+from true_compass.app.workspaces.bench.over_view import OverView
 from true_compass.app.workspaces.bench.readings_view import ReadingsView
 from true_compass.app.workspaces.bench.say_view import SayView
 from true_compass.app.workspaces.bench.scene_view import SceneView
@@ -22,9 +24,11 @@ from true_compass.app.workspaces.bench.side_view import COMPACT_TOOLS, WIDTH, Si
 from true_compass.app.workspaces.bench.truth_view import TruthView
 from true_compass.bench.scenario import Scenario
 from true_compass.core.crank.layout import Form
+from true_compass.files.problems import EngineFileError
+from true_compass.files.scenario_file import read_scenario
 from true_compass.session.session import Source
 
-CHOOSE, WORK, SET, SAY, TRUTH = "", "work", "set", "say", "truth"
+CHOOSE, WORK, SET, SAY, TRUTH, OVER = "", "work", "set", "say", "truth", "over"
 EDGE: Final = 16.0
 
 
@@ -33,7 +37,7 @@ class BenchWorkspace(Workspace):
 
     wants_crank = False
     least_size = (780.0, 400.0)
-    pages = (CHOOSE, WORK, SET, SAY, TRUTH)
+    pages = (CHOOSE, WORK, SET, SAY, TRUTH, OVER)
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
@@ -49,6 +53,7 @@ class BenchWorkspace(Workspace):
         self.set_view = SetView(look, self.model, self)
         self.say = SayView(look, self.model, self)
         self.truth = TruthView(look, self.model, self)
+        self.over = OverView(look, self.model, self)
         self._page = CHOOSE
         self._digits = DigitKeys(self.scene.press_cylinder, self._cylinders, self)
         self._connect()
@@ -59,6 +64,10 @@ class BenchWorkspace(Workspace):
         self.choose.chosen.connect(self.begin)
         self.choose.go_on.clicked.connect(self._go_on)
         self.model.page_wanted.connect(self.show_page)
+        self.side.over.connect(partial(self.show_page, OVER))
+        self.over.taken.connect(self._take_role)
+        self.over.alone.connect(self._be_alone)
+        self.say.look_again.connect(partial(self.show_page, SET))
         self.side.check.clicked.connect(partial(self.show_page, SAY))
         self.set_view.check.clicked.connect(partial(self.show_page, SAY))
         self.set_view.whole.clicked.connect(partial(self.show_page, WORK))
@@ -66,6 +75,7 @@ class BenchWorkspace(Workspace):
         self.say.finished.connect(partial(self.show_page, TRUTH))
         self.truth.again.connect(self._again)
         self.truth.watch.connect(self._watch)
+        self.truth.save.connect(self._save)
         self.truth.another.connect(partial(self.show_page, CHOOSE))
         self.side.leave.clicked.connect(partial(self.show_page, CHOOSE))
         self.desk.bridge.engine_changed.connect(self.update)
@@ -89,7 +99,7 @@ class BenchWorkspace(Workspace):
     def show_page(self, page: str) -> None:
         """Show a page; without an engine on the bench there is only the first."""
         bench = self.model.bench
-        if page in (WORK, SET, SAY) and (bench is None or bench.verdict is not None):
+        if page in (WORK, SET, SAY, OVER) and (bench is None or bench.verdict is not None):
             page = TRUTH if bench is not None else CHOOSE
         if page == TRUTH and (bench is None or bench.verdict is None):
             page = WORK if bench is not None else CHOOSE
@@ -107,8 +117,31 @@ class BenchWorkspace(Workspace):
     def begin(self, scenario: Scenario) -> None:
         """Put a covered engine on the bench and go to it."""
         self.model.hand, self.model.thumb, self.model.item = None, 0, ""
+        self.model.role, self.model.no_play_deg = "", {}
         self.model.cylinder, self.model.sentence = scenario.cylinder, ""
         self.desk.session.begin_bench(scenario)
+        self.show_page(WORK)
+
+    def take_file(self, path: Path) -> None:
+        """Begin with a scenario file, or say what is wrong with it."""
+        try:
+            scenario = read_scenario(path)
+        except EngineFileError as error:
+            self.desk.files.refused.emit(error)
+            return
+        self.begin(scenario)
+
+    def _save(self) -> None:
+        bench = self.model.bench
+        if bench is not None:
+            self.desk.files.save_scenario(bench.run.work.scenario)
+
+    def _take_role(self, role: str) -> None:
+        self.model.hand_over(role)
+        self.show_page(WORK)
+
+    def _be_alone(self) -> None:
+        self.model.role = ""
         self.show_page(WORK)
 
     def _go_on(self) -> None:
@@ -154,6 +187,7 @@ class BenchWorkspace(Workspace):
         self.set_view.setVisible(page == SET)
         self.say.setVisible(page == SAY)
         self.truth.setVisible(page == TRUTH)
+        self.over.setVisible(page == OVER)
         self.bar.setVisible(page in (WORK, SET))
         if page == CHOOSE:
             self.choose.show_engine()
@@ -169,7 +203,8 @@ class BenchWorkspace(Workspace):
         put, width, height = self.look.scaled, self.logical_width, self.logical_height
         self.choose.setGeometry(put(0, 0, width, height))
         self.truth.setGeometry(put(0, 0, width, height))
-        self.say.setGeometry(put(EDGE, 10, width - 2 * EDGE, height - 20))
+        for view in (self.say, self.over):
+            view.setGeometry(put(EDGE, 10, width - 2 * EDGE, height - 20))
         body = height - HEIGHT
         self.bar.setGeometry(put(0, body, width, HEIGHT))
         self.set_view.setGeometry(put(0, 0, width, body))
@@ -256,7 +291,7 @@ class BenchWorkspace(Workspace):
             self.scene.other_side()
 
     def _escape(self) -> None:
-        if not self.model.put_back() and self._page in (SET, SAY):
+        if not self.model.put_back() and self._page in (SET, SAY, OVER):
             self.show_page(WORK)
 
 
