@@ -540,7 +540,7 @@ class EnginePainter:
     def _paint_valve(self, p: QPainter, kind: Kind, share: float, room: float, half: float) -> None:
         """A stem with its spring and the nose above, standing on y = 0 and reaching up."""
         theme = self.theme
-        high = min(room * 0.88, 230.0)
+        high = min(room * 0.88, (room - 20.0) / 0.82, 230.0)
         dip = share * high * 0.24
         nose = -high * 0.80 + dip
         plate = -high * 0.62 + dip
