@@ -3,9 +3,11 @@
 from pathlib import Path
 from random import Random
 
+from true_compass.bench.faults import BY_SLUG
 from true_compass.cli.common import COMMANDS, PAINTING
 from true_compass.core.adjusting.schools import BY_WORD
 from true_compass.files.rigs import rig_names
+from true_compass.files.scenarios import scenario_names
 
 ENGINE = ("--order", "--events", "--ramp", "--json")
 CAM = ("--lash-intake", "--advance-exhaust", "--table-intake", "--lash-exhaust")
@@ -23,9 +25,14 @@ OPTIONS = {
         *("--name", "-o", "--output", "-o"),
     ),
     "draw": ("--at", "--cylinder", "-o", "--output", *CAM, *ENGINE),
+    "scenario": (
+        *("--engine", "--fault", "--seed", "--task", "--cylinder", "--hardness", "--hand"),
+        *("--method", "--title", "-o", "--output", "--json"),
+    ),
+    "bench": ("--play", "--about", "--about", "--log", "--json"),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
 }
-FLAGS = ("--json", "--csv", "--along-heads")
+FLAGS = ("--json", "--csv", "--along-heads", "--about")
 ANYTHING = (
     *("0", "1", "-1", "7", "90", "-45", "359.9", "720", "1e9", "1e400", "nan", "inf", "½", "", " "),
     *("--", "-", "9" * 5000, "0x10", "1-3-4-2", "1-5-3-6-2-4", "1-1", "0,180,180,0", "45,-45"),
@@ -53,17 +60,24 @@ def command_words(random: Random, folder: Path) -> list[str]:
     if command == "new":
         words.append(random.choice(("inline", "v", "flat", "w", "radial", "u", *ANYTHING)))
         words.append(random.choice(("1", "2", "4", "6", "8", "12", "18", *ANYTHING)))
+    elif command == "scenario":
+        words.append(random.choice(("new", "new", "list", "faults", *ANYTHING)))
     elif command == "draw":
         words.append(random.choice(("ring", "diagram", "chart", *ANYTHING)))
-    if command != "new" and random.random() < 0.9:
+    if command not in ("new", "scenario") and random.random() < 0.9:
         near = random.random() < 0.8
-        words.append(random.choice(rig_names() if near else (*PATHS, *ANYTHING)))
+        known = scenario_names() if command == "bench" else rig_names()
+        words.append(random.choice(known if near else (*PATHS, *ANYTHING)))
     for option in random.choices(OPTIONS[command], k=random.randrange(5)):
         if option in FLAGS:
             words.append(option)
             continue
         value = random.choice(ANYTHING)
-        if option in ("-o", "--output"):
+        if option == "--engine" and random.random() < 0.8:
+            value = random.choice(rig_names())
+        elif option == "--fault" and random.random() < 0.8:
+            value = random.choice(list(BY_SLUG))
+        if option in ("-o", "--output", "--log"):
             value = str(folder / random.choice(OUTPUTS))
         elif option == "--school" and random.random() < 0.9:
             value = random.choice(list(BY_WORD))

@@ -51,7 +51,7 @@ class Report:
 def compression_kpa(
     work: Covered, state: BenchState, cylinders: Sequence[int] = ()
 ) -> tuple[float, ...]:
-    """Pressure over ambient that the starter makes in these cylinders, or in all, to 10 kPa."""
+    """Pressure over ambient that the starter makes in these cylinders, or in all, to 5 kPa."""
     values = heel_values_mm(work, state)
     found = []
     for cylinder in cylinders or work.engine.cylinders:
@@ -65,7 +65,7 @@ def compression_kpa(
 
 @lru_cache(maxsize=8)
 def sound_kpa(scenario: Scenario) -> float:
-    """Pressure over ambient that the starter makes in a sound cylinder 1, to 10 kPa."""
+    """Pressure over ambient that the starter makes in a sound cylinder 1, to 5 kPa."""
     sound = Covered.of(replace(scenario, faults=(), said=Said(), task=Task.FREE))
     return compression_kpa(sound, first_state(sound), (1,))[0]
 

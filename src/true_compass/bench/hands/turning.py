@@ -194,7 +194,8 @@ def bump(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
         return state, {"ok": True, "broke": told, "kpa": None}
     if state.stop is not None:
         state = state._replace(broke=(*state.broke, "a piston, on the stop"), stop=None)
-    by_deg = round(between(work.scenario.seed, "bump", 760.0, 1480.0, nth), 1)
+    # At least one whole compression stroke in every cylinder, wherever it stood.
+    by_deg = round(between(work.scenario.seed, "bump", 900.0, 1620.0, nth), 1)
     kpa = None
     if gauge:
         leak = work.leak_per_deg(gauge, bool(action.get("oil"))) / STARTER_FASTER
