@@ -416,6 +416,12 @@ def check_lifts(me: Mechanic) -> list[str]:
     return []
 
 
+def gauged(me: Mechanic, cylinder: int, *, oil: bool) -> float:
+    """The mean of some readings of the gauge: each ends on another step."""
+    reads = [me.line.ask("bump", gauge=cylinder, oil=oil)["kpa"] for _ in range(5)]
+    return float(sum(reads)) / len(reads)
+
+
 def check_gas(me: Mechanic) -> list[str]:
     """Every cylinder by the gauge, and the low one with oil. After this the place is lost."""
     me.line.ask("off", part="coil")
@@ -427,8 +433,8 @@ def check_gas(me: Mechanic) -> list[str]:
             continue
         if dry < 0.05 * sound:
             return ["plunger-bottomed"]
-        oiled = me.line.ask("bump", gauge=cylinder, oil=True)["kpa"]
-        return ["rings-leak" if oiled > 1.03 * dry else "valve-leaks"]
+        dry = gauged(me, cylinder, oil=False)
+        return ["rings-leak" if gauged(me, cylinder, oil=True) > 1.03 * dry else "valve-leaks"]
     return []
 
 

@@ -370,6 +370,63 @@ def test_work_goes_on_after_a_close_and_its_log_replays(open_window: MakeWindow)
     assert run.verdict() == {key: verdict[key] for key in run.verdict()}
 
 
+def test_a_whole_session_is_recorded_and_replays(open_window: MakeWindow) -> None:
+    """Find TDC, find that the mark lies, set two items, check."""
+    said = Said(start_deg=200.0, slack_open=False, mark_error_deg=8.0)
+    bench = Bench(open_window("birch")).begin("birch", Task.SET, said=said)
+    bench.open_up()
+    model = bench.model
+    bench.take("thumb")
+    bench.press(bench.place("hole", 1))
+    bench.turn_to(690.0)
+    QTest.keyClick(bench.page.scene, Key.Key_Escape)
+    bench.take("dial")
+    bench.press(bench.place("hole", 1))
+    bench.take("wheel")
+    bench.press(bench.place("damper"))
+    for _ in range(12):
+        model.bar(5.0)
+    bench.turn_to(0.0)
+    model.do("pointer", deg=0.0)
+    bench.turn_to(8.0)
+    bench.take("look")
+    bench.press(bench.place("damper"))
+    model.do("wheel")
+    assert model.begun.readings[0].answer["deg"] == pytest.approx(8.0, abs=0.5)
+    marks = next(r.answer for r in model.begun.readings if r.action.get("at") == "marks")
+    assert marks["in_sight"][0]["at"] == "in line"
+    model.do("off", part="indicator")
+    bench.turn_to(0.0)
+    for item in ("I1", "E1"):
+        model.open_item(item)
+        view = bench.page.set_view
+        QTest.mouseClick(view.slacken, LEFT)
+        for _ in range(30):
+            setting = view.setting
+            now = model.begun.run.state.items[model.begun.run.work.place[item]].value_mm
+            off_deg = (now - sum(setting.band_mm) / 2) / setting.per_turn_mm * 360.0
+            if abs(off_deg) < 3.0:
+                break
+            nth = 4 if off_deg > 8 else 3 if off_deg > 0 else 1 if off_deg < -8 else 2
+            QTest.mouseClick(view.screws[nth], LEFT)
+        view.hold.setChecked(True)
+        QTest.mouseClick(view.tighten, LEFT)
+    model.do("declare", cylinder=1, tdc="compression")
+    bench.click("check_work")
+    bench.click("uncover")
+    verdict = model.begun.verdict
+    assert verdict is not None
+    left = {item["name"]: item for item in verdict["items"]}
+    assert left["I1"]["in_band"]
+    assert left["E1"]["in_band"]
+    assert verdict["could_tell"]
+    (path,) = Path(bench.window._keeping.runs_folder).glob("*.benchlog.jsonl")
+    log = parse_log(path.read_text(encoding="utf-8"))
+    scenario = model.begun.run.work.scenario
+    run = played(scenario, scenario_digest(scenario), log)
+    assert run.verdict() == {key: verdict[key] for key in run.verdict()}
+
+
 def test_a_line_that_a_power_cut_tore_off_is_all_that_is_lost(open_window: MakeWindow) -> None:
     bench = Bench(open_window("birch")).begin("birch", Task.TDC)
     bench.model.do("off", part="cover")
@@ -431,6 +488,16 @@ def test_what_is_on_the_engine_is_pressed_part_by_part(bench: Bench) -> None:
     assert bench.last()["kpa"] is not None
     bench.click("part_head")
     assert bench.model.sentence == "The head's bolts turned."
+
+
+def test_at_a_flat_engine_hands_reach_one_side(open_window: MakeWindow) -> None:
+    bench = Bench(open_window("hornbeam")).begin("hornbeam", Task.FREE)
+    bench.press(bench.place("hole", 2))
+    assert "Walk round first" in bench.model.sentence
+    assert "plug 2" in bench.model.begun.run.state.parts_on
+    QTest.keyClick(bench.page.scene, Key.Key_V)
+    bench.press(bench.place("hole", 2))
+    assert "plug 2" not in bench.model.begun.run.state.parts_on
 
 
 def test_the_pointer_is_bent_to_a_figure(bench: Bench) -> None:

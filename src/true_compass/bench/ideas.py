@@ -66,8 +66,13 @@ def seen_near(state: BenchState, crank_deg: float, before: int) -> list[Seen]:
     return [
         one
         for one in state.seen
-        if one.nth <= before and abs(one.crank_deg - crank_deg) <= NEAR_DEG
+        if one.nth <= before and _away_deg(one.crank_deg, crank_deg) <= NEAR_DEG
     ]
+
+
+def _away_deg(one_deg: float, other_deg: float) -> float:
+    """How far two crank angles are apart on the circle of a cycle."""
+    return abs((one_deg - other_deg + 360.0) % 720.0 - 360.0)
 
 
 def tells_stroke(seen: list[Seen], cylinder: int, work: Covered) -> bool:
@@ -123,7 +128,7 @@ def _set_in_overlap(work: Covered, state: BenchState) -> list[int]:
     for row in _set_off(state):
         item, cylinder = state.items[row], work.settings[row].item.cylinder
         overlap_deg = (float(work.true_tdc_deg[cylinder - 1]) + 360.0) % 720.0
-        away = abs(((item.set_at_deg or 0.0) - overlap_deg + 360.0) % 720.0 - 360.0)
+        away = _away_deg(item.set_at_deg or 0.0, overlap_deg)
         if item.set_at_deg is not None and away <= NEAR_DEG:
             found.append(row)
     return found
@@ -316,7 +321,7 @@ def _both_set(work: Covered, state: BenchState, row: int) -> bool:
         and setting.item.cylinder == cylinder
         and item.set_at_deg is not None
         and at is not None
-        and abs((item.set_at_deg - at + 360.0) % 720.0 - 360.0) <= NEAR_DEG
+        and _away_deg(item.set_at_deg, at) <= NEAR_DEG
         for setting, item in zip(work.settings, state.items, strict=True)
     )
 

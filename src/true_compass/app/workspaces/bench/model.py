@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from true_compass.app.desk import Desk
 from true_compass.bench.setting import Setting, Way
 from true_compass.bench.state import RefusedError, cover_of, plug
+from true_compass.core.crank.layout import Form
 from true_compass.core.items import Part
 from true_compass.drawing.covered import Place
 from true_compass.session.bench import OnBench, Reading
@@ -122,11 +123,16 @@ class BenchModel(QObject):
 
     def accepts(self, place: Place) -> bool:
         """Whether the tool in the hand goes to a place."""
-        return self.hand is not None and place.kind in self.hand.goes_on
+        if self.hand is None or place.kind not in self.hand.goes_on:
+            return False
+        return not place.cylinder or self.reaches(place.cylinder)
 
     def press(self, place: Place) -> None:
         """Use the hand at a place: a tool there, or take it off and put it on."""
         if place.cylinder:
+            if not self.reaches(place.cylinder):
+                self.say("Eyes reach both sides, hands one. Walk round first: V.")
+                return
             self.cylinder = place.cylinder
         looks = place.kind in ("cap", "front cover") and self._is_off(place)
         if self.hand is not None and self.hand.slug == "look" and looks:
@@ -141,6 +147,19 @@ class BenchModel(QObject):
             self.say(f"{self.hand.word} does not go there. {self.hand.sentence}")
         else:
             self._toggle(place)
+
+    def stands_at(self) -> int:
+        """The bank (from 0) at which one stands at a flat engine; the only one elsewhere."""
+        layout = self.begun.run.work.engine.layout
+        banks = layout.banks_in_use
+        return banks[self.row_shown % len(banks)]
+
+    def reaches(self, cylinder: int) -> bool:
+        """Whether a hand reaches a cylinder: at a flat engine only those of the side it is on."""
+        layout = self.begun.run.work.engine.layout
+        if layout.form is not Form.FLAT:
+            return True
+        return layout.seats[cylinder - 1].bank == self.stands_at()
 
     def say(self, sentence: str) -> None:
         """Say a sentence in the place of the tool's own."""
@@ -297,25 +316,35 @@ def told(reading: Reading) -> Told:
     return _TOLD.get(action["do"], _other)(action, answer)
 
 
-def cards(bench: OnBench, hides: Callable[[str], bool]) -> list[tuple[Told, bool]]:
-    """Readings as cards, newest first, each with whether it is live.
+@dataclass(frozen=True, slots=True)
+class Card:
+    """A card: what it says, whether it is live, and the readings that are drawn on it."""
+
+    told: Told
+    live: bool
+    drawn: tuple[Reading, ...] = ()
+
+
+def cards(bench: OnBench, hides: Callable[[str], bool]) -> list[Card]:
+    """Readings as cards, newest first.
 
     Both rockers of a cylinder, felt at one place, are one card: that is the sign.
     """
-    found: list[tuple[Told, bool]] = []
+    found: list[Card] = []
     joined: set[int] = set()
     for nth, reading in enumerate(bench.readings):
         if nth in joined:
             continue
         one = told(reading)
         if hides(reading.action["do"]):
-            found.append((Told(one.letter, one.of, "Ask the other", "their reading"), False))
+            found.append(Card(Told(one.letter, one.of, "Ask the other", "their reading"), False))
             continue
         pair = _pair_of(bench, nth)
+        together = tuple(bench.readings[at] for at in sorted((nth, *pair), reverse=True))
         if pair:
             joined |= set(pair)
-            one = _both(bench, [bench.readings[at] for at in sorted((nth, *pair), reverse=True)])
-        found.append((one, bench.is_live(reading)))
+            one = _both(bench, list(together))
+        found.append(Card(one, bench.is_live(reading), together))
     return found
 
 

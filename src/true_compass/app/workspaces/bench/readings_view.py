@@ -5,9 +5,11 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspaces.bench.model import BenchModel, Told, cards
+from true_compass.app.workspaces.bench.model import BenchModel, Card, cards
+from true_compass.bench.hands.looking import rotor_turns
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.covered import paint_tag
+from true_compass.drawing.instruments import Instruments
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
@@ -44,11 +46,11 @@ class ReadingsView(Painted):
         if not bench.readings:
             self._paint_first(p, boxes)
             return
-        for box, (one, live) in zip(boxes, cards(bench, self._model.hides), strict=False):
-            self._paint_card(p, box, one, live=live)
+        for box, card in zip(boxes, cards(bench, self._model.hides), strict=False):
+            self._paint_card(p, box, card)
 
-    def _paint_card(self, p: QPainter, box: QRectF, one: Told, *, live: bool) -> None:
-        theme = self.look.theme
+    def _paint_card(self, p: QPainter, box: QRectF, card: Card) -> None:
+        theme, one, live = self.look.theme, card.told, card.live
         edge = flat_pen(theme.now, 2.2) if live else flat_pen(theme.hair, 1.6)
         rounded(p, box, 6, theme.now_tint if live else theme.sheet, edge)
         left = box.left() + 14
@@ -60,7 +62,10 @@ class ReadingsView(Painted):
         draw_text(p, head, one.of, LABEL, theme.ink2, Weight.BODY)
         low = box.height() < 110
         room = box.adjusted(14, 36, -10, -4) if low else box.adjusted(14, 42, -10, -34)
-        if len(one.answer) < 22:
+        drawn = not low and self._paint_drawn(p, room, card)
+        if drawn:
+            room = QRectF(room.left(), room.bottom() - 40, room.width(), 38)
+        if len(one.answer) < 22 or drawn:
             draw_text(p, room, one.answer, HEAD, theme.ink, Weight.STRONG)
         else:
             draw_paragraph_that_fits(p, room, one.answer, LABEL + 2, theme.ink)
@@ -69,6 +74,18 @@ class ReadingsView(Painted):
         foot = QRectF(box.left() + 14, box.bottom() - 30, box.width() - 24, 22)
         fine = (one.fine,) if live else (f"felt earlier; {one.fine}", "felt earlier")
         draw_one_of(p, foot, fine, NOTE, theme.ink2)
+
+    def _paint_drawn(self, p: QPainter, room: QRectF, card: Card) -> bool:
+        """What was felt, drawn above the words, where there is room; whether there is a drawing."""
+        high = room.height() - 44
+        if high < 44 or not card.drawn:
+            return False
+        work = self._model.begun.run.work
+        posts = work.leads() if work.engine.has_rotor else ()
+        sense = 1 if rotor_turns(work).value == "clockwise" else -1
+        box = QRectF(room.left(), room.top(), room.width(), min(high, 72.0))
+        actions = [(reading.action, reading.answer) for reading in card.drawn]
+        return Instruments(self.look.theme, posts, sense).paint(p, box, actions)
 
     def _paint_first(self, p: QPainter, boxes: list[QRectF]) -> None:
         theme = self.look.theme

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.covered import Covered
+from true_compass.core.crank.layout import Form
 from true_compass.drawing.covered import (
     EnginePainter,
     Place,
@@ -79,6 +80,10 @@ class SceneView(Painted):
 
     def _words(self) -> tuple[str, ...]:
         model = self._model
+        layout = model.begun.run.work.engine.layout
+        if layout.form is Form.FLAT and not model.sentence:
+            bank = layout.banks[model.stands_at()].name
+            return (f"You stand at bank {bank}. V walks round to the other side.",)
         if model.sentence:
             return model.sentence, model.sentence.partition(":")[0]
         state = model.begun.run.state

@@ -339,7 +339,7 @@ class SideView(Painted):
             label = QRectF(0, top - 56, width, 18)
             draw_text(p, label, "It will be (if you like)", NOTE, theme.ink2, Weight.LABEL)
         foot -= 38 if not self.figure.isHidden() else 0
-        seen = [one for one, _ in cards(self._model.begun, self._model.hides)]
+        seen = [card.told for card in cards(self._model.begun, self._model.hides)]
         if foot - top < 44:
             return
         if not seen:
