@@ -15,7 +15,7 @@ from true_compass.app.workspaces.bench.workspace import BenchWorkspace
 from true_compass.bench.log import parse_log, played
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task, why_not
-from true_compass.drawing.covered import Place
+from true_compass.drawing.scene import Place
 from true_compass.files.rigs import demo_rig
 from true_compass.files.scenario_file import scenario_digest
 from true_compass.files.scenarios import scenario_names

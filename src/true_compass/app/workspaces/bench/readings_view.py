@@ -5,7 +5,8 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspaces.bench.model import BenchModel, Card, cards
+from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.app.workspaces.bench.told import Card, cards
 from true_compass.bench.hands.looking import rotor_turns
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.covered import paint_tag

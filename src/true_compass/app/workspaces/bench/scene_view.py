@@ -8,14 +8,8 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.covered import Covered
 from true_compass.core.crank.layout import Form
-from true_compass.drawing.covered import (
-    EnginePainter,
-    Place,
-    Scene,
-    paint_dashes,
-    paint_tag,
-    scene_of,
-)
+from true_compass.drawing.covered import EnginePainter, paint_dashes, paint_tag
+from true_compass.drawing.scene import Place, Scene, scene_of
 from true_compass.drawing.text import CENTRE, draw_one_of
 from true_compass.drawing.theme import BODY, Weight
 

@@ -15,8 +15,8 @@ from true_compass.app.workspaces.bench.model import (
     TOOLS,
     BenchModel,
     Tool,
-    cards,
 )
+from true_compass.app.workspaces.bench.told import cards
 from true_compass.bench.feel import LIFT_WORDS, PLAY_WORDS, SPIN_WORDS
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.state import coverings, plug
