@@ -70,3 +70,7 @@ def test_a_log_of_another_scenario_is_not_played() -> None:
         played(SCENARIO, "other", parse_log(log_text()))
     with pytest.raises(LogError, match="Action 1: There is no action"):
         played(SCENARIO, "", parse_log('{"do":"fly"}\n'))
+    # What a line would refuse changes nothing, and the rest of a plain list goes on.
+    mixed = [{"do": "fly"}, *ACTIONS, {"do": "bar", "deg": 1}]
+    run = played(SCENARIO, "", parse_log("\n".join(map(json.dumps, mixed))))
+    assert run.verdict() == Run.begin(SCENARIO).replayed(ACTIONS).verdict()

@@ -156,9 +156,27 @@ def _check_chain(nth: int, before: str, value: dict[str, Any]) -> None:
 
 def played(scenario: Scenario, scenario_digest: str, log: Log) -> Run:
     """The run that a log tells of. Raises `LogError` where it is another scenario's."""
-    if log.header is not None and log.header.scenario_digest != scenario_digest:
+    if log.header is None:
+        return _played_plain(scenario, log)
+    if log.header.scenario_digest != scenario_digest:
         raise LogError("is of another scenario: open the one it was made with")
     try:
         return Run.begin(scenario, log.closed).replayed(log.actions)
     except RefusedError as error:
         raise LogError(f"cannot be played: {error}") from None
+
+
+def _played_plain(scenario: Scenario, log: Log) -> Run:
+    """The run of a plain list: what is refused changes nothing, as on a line, and the rest goes on.
+
+    A list of which nothing can be done is no list of actions.
+    """
+    run, first, done = Run.begin(scenario, log.closed), "", 0
+    for nth, action in enumerate(log.actions, start=1):
+        try:
+            run, done = run.replayed([action]), done + 1
+        except RefusedError as error:
+            first = first or f"Action {nth}: {str(error).removeprefix('Action 1: ')}"
+    if log.actions and not done:
+        raise LogError(f"cannot be played: {first}")
+    return run

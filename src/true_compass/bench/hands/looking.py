@@ -26,7 +26,7 @@ from true_compass.bench.state import (
     noted,
 )
 from true_compass.bench.tasks import Task
-from true_compass.core.engine import Rotation
+from true_compass.core.engine import Engine, Rotation
 from true_compass.core.items import Kind
 
 Answer = dict[str, Any]
@@ -298,9 +298,21 @@ def manual(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchStat
         "noses_deg": _noses(work),
         "release_closes_deg": cam.release.closes_deg if cam.release is not None else None,
         "blades_in": engine.gap_unit.value,
+        "assumed": _assumed(engine),
         "items": items,
     }
     return noted(state, "manual", "engine", ""), answer
+
+
+def _assumed(engine: Engine) -> list[str]:
+    """Which of these figures nobody counted or measured."""
+    known = {
+        "cam_teeth": engine.cam_gear_teeth,
+        "distributor_teeth": engine.distributor.gear_teeth or not engine.has_rotor,
+        "rotor_turns": engine.rotor.turns or not engine.has_rotor,
+        "damper_mm": engine.damper_mm,
+    }
+    return [name for name, value in known.items() if not value]
 
 
 def _noses(work: Covered) -> dict[str, float]:
