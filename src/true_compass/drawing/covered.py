@@ -318,25 +318,24 @@ class EnginePainter:
     # Star ------------------------------------------------------------------------------------
 
     def _paint_arm_valves(self, p: QPainter, stand: Stand, lifts: Sequence[float]) -> None:
-        """Both valves of a cylinder of a star, one picture for each way that they stand."""
-        dips = tuple(self._dip(lifts, stand, kind) for kind in Kind)
+        """Both valves of a cylinder of a star, a picture for each step on its way down."""
         reach, width = stand.height / 0.68, stand.width
-
-        def make() -> tuple[QRectF, Paint]:
-            def paint(q: QPainter) -> None:
-                q.rotate(stand.turn_deg)
-                for side, kind, dip in zip((-1.0, 1.0), Kind, dips, strict=True):
-                    q.save()
-                    q.translate(side * width * 0.27, 0)
-                    self._paint_valve(q, kind, dip / DIPS, reach * 0.24, width * 0.17)
-                    q.restore()
-
-            return around(QPointF(0, 0), reach * 0.34), paint
-
         bearing = math.radians(stand.turn_deg)
         out = QPointF(math.sin(bearing), -math.cos(bearing))
-        at = self.scene.damper + out * (reach * 0.78)
-        self._stills.draw_made(p, ("arm", stand.cylinder, dips, round(reach)), make, at)
+        along = QPointF(-out.y(), out.x())
+        for side, kind in ((-1.0, Kind.INTAKE), (1.0, Kind.EXHAUST)):
+            dip = self._dip(lifts, stand, kind)
+
+            def make(kind: Kind = kind, dip: int = dip) -> tuple[QRectF, Paint]:
+                def paint(q: QPainter) -> None:
+                    q.rotate(stand.turn_deg)
+                    self._paint_valve(q, kind, dip / DIPS, reach * 0.24, width * 0.17)
+
+                return around(QPointF(0, 0), reach * 0.27), paint
+
+            at = self.scene.damper + out * (reach * 0.78) + along * (side * width * 0.27)
+            key = ("arm", stand.cylinder, kind, dip, round(reach))
+            self._stills.draw_made(p, key, make, at)
 
     def _paint_arm(self, p: QPainter, stand: Stand, state: BenchState) -> None:
         theme, reach = self.theme, stand.height / 0.68

@@ -109,6 +109,8 @@ class SideView(Painted):
     def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._model = model
+        self._laid: object = None
+        self._seen_top = 0.0
         self.setObjectName("bench_side")
         self.setAccessibleName("Task and tools")
         self.covers = PartButton(look, "Covers", self)
@@ -157,8 +159,9 @@ class SideView(Painted):
         self.coil.clicked.connect(self._toggle_coil)
         self.starter.clicked.connect(self._bump)
         self.hint.clicked.connect(self._hint)
-        look.changed.connect(self._arrange)
+        look.changed.connect(self._dress)
         model.changed.connect(self._show_state)
+        self._dress()
 
     def _toggle_all(self, word: str) -> None:
         work, state = self._model.begun.run.work, self._model.begun.run.state
@@ -241,16 +244,23 @@ class SideView(Painted):
         self.check.setText("It is there: check it" if tdc else "Say it, check it")
         self.update()
 
+    def _dress(self) -> None:
+        self.figure.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
+        self._arrange()
+
     def _show_words(self) -> None:
         """What the hand could tell, to be said before it is felt."""
         hand = self._model.hand
         scale = FORETOLD.get(hand.slug, ()) if hand is not None and not self.compact else ()
+        before = self._laid
+        self._laid = (scale, self.figure.isHidden())
         for nth, button in enumerate(self.words):
             button.setVisible(nth < len(scale))
             if nth < len(scale):
                 button.setText(scale[nth])
                 button.setChecked(self._model.foretold == scale[nth])
-        self._arrange()
+        if before != self._laid:
+            self._arrange()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Put the buttons in their places."""
@@ -280,7 +290,6 @@ class SideView(Painted):
         if not self.figure.isHidden():
             self.figure.setGeometry(put(0, foot - 138, width - 126, 34))
             self.pointer.setGeometry(put(width - 120, foot - 138, 120, 34))
-        self.figure.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
         self.hint.setGeometry(put(0, foot - 98, width - 104, 38))
         self.leave.setGeometry(put(width - 98, foot - 98, 98, 38))
         self.check.setGeometry(put(0, foot - 54, width, 50))
