@@ -50,13 +50,13 @@ class Instruments:
         ordered = sorted(actions, key=lambda pair: pair[0]["item"][0] != "I")
         for nth, (action, answer) in enumerate(ordered):
             left = box.left() + nth * each
-            nose = QRectF(left, box.center().y() - 14, 56, 28)
+            nose = QRectF(left, box.center().y() - 14, min(56.0, each - 18), 28)
             intake = action["item"].startswith("I")
             fill = theme.sheet if intake else theme.ink
             rounded(p, nose, 12 if intake else 2, fill, flat_pen(theme.ink, 2.2))
             colour = theme.ink if intake else theme.on_ink
             draw_text(p, nose, action["item"], NOTE + 1, colour, Weight.STRONG, CENTRE)
-            at = QPointF(nose.right() + 12, nose.center().y())
+            at = QPointF(nose.right() + min(12.0, each - nose.width() - 9), nose.center().y())
             self._play(p, at, str(answer["play"]))
 
     def _play(self, p: QPainter, at: QPointF, play: str) -> None:
@@ -135,13 +135,17 @@ class Instruments:
         p.drawLine(rim.topLeft(), rim.topRight())
         p.drawLine(rim.bottomLeft(), rim.bottomRight())
         middle = rim.center().x()
+        labels: dict[int, list[str]] = {}
         for one in answer["in_sight"][:3]:
             x = middle + self.sense * one["mm"] / RIM_SPAN_MM * rim.width() / 2
             x = min(max(x, rim.left() + 4), rim.right() - 4)
             p.setPen(flat_pen(theme.ink, 3.2))
             p.drawLine(QPointF(x, rim.top()), QPointF(x, rim.bottom()))
-            label = QRectF(x + 4, rim.top() + 7, 60, 20)
-            draw_text(p, label, one["stamped"] or one["colour"], NOTE, theme.ink, Weight.STRONG)
+            # Lines of two wheels that stand at one place share their label.
+            labels.setdefault(round(x / 6), []).append(one["stamped"] or one["colour"])
+        for place, stamps in labels.items():
+            label = QRectF(place * 6 + 6, rim.top() + 7, 90, 20)
+            draw_text(p, label, ", ".join(stamps), NOTE, theme.ink, Weight.STRONG)
         self._pointer(p, QPointF(middle, rim.top()))
 
     def _rotor(self, p: QPainter, box: QRectF, _action: Answer, answer: Answer) -> None:

@@ -83,7 +83,9 @@ class ReadingsView(Painted):
             return False
         work = self._model.begun.run.work
         posts = work.leads() if work.engine.has_rotor else ()
-        sense = 1 if rotor_turns(work).value == "clockwise" else -1
+        rotor = 1 if rotor_turns(work).value == "clockwise" else -1
+        crank = 1 if work.engine.clockwise_from_front else -1
+        sense = crank if card.drawn[0].action.get("at") == "marks" else rotor
         box = QRectF(room.left(), room.top(), room.width(), min(high, 72.0))
         actions = [(reading.action, reading.answer) for reading in card.drawn]
         return Instruments(self.look.theme, posts, sense).paint(p, box, actions)

@@ -79,7 +79,7 @@ def _both(bench: OnBench, readings: list[Reading]) -> Told:
     cylinder = work.settings[work.place[readings[0].action["item"]]].item.cylinder
     plays = {str(reading.answer["play"]) for reading in readings}
     answer = ", ".join(f"{r.action['item']} {r.answer['play']}" for r in readings)
-    fine = "not both loose: find out why"
+    fine = "not both loose: find out why" if len(readings) == 2 else "not all loose: find out why"
     if len(plays) == 1:
         play = plays.pop()
         answer = f"Both {play}" if len(readings) == 2 else f"All {play}"
