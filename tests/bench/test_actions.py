@@ -4,16 +4,20 @@ import json
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.bench.hands import Hands
+from tests.strategies import engines
 from true_compass.bench.actions import ACTIONS, Key
+from true_compass.bench.faults import FAULTS
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.state import RefusedError
-from true_compass.bench.tasks import Task
+from true_compass.bench.tasks import Task, why_not
+from true_compass.core.engine import Engine
 from true_compass.files.rigs import demo_rig
+from true_compass.files.scenario_file import parse_scenario, scenario_text
 
 
 @pytest.mark.parametrize(
@@ -210,3 +214,35 @@ def test_any_hands_get_an_answer_or_a_sentence(
     again = Run.begin(run.work.scenario).replayed(done)
     assert again.state == run.state
     assert json.dumps(again.verdict(), allow_nan=False) == json.dumps(run.verdict())
+
+
+@settings(max_examples=60)
+@given(engine=engines(), data=st.data())
+def test_any_engine_can_be_worked_on(engine: Engine, data: st.DataObject) -> None:
+    faults = [fault.slug for fault in FAULTS if not fault.missing(engine)]
+    tasks = [task for task in Task if not why_not(engine, task)]
+    scenario = Scenario(
+        engine,
+        data.draw(st.sampled_from(tasks)),
+        seed=data.draw(st.integers(0, 999)),
+        faults=(data.draw(st.sampled_from(faults)),),
+    )
+    assert parse_scenario(scenario_text(scenario), "any") == scenario
+    run = Run.begin(scenario)
+    names = list(run.work.place)[:4]
+    look = [{"do": "look", "at": at} for at in ("marks", "rotor", "cap", "rockers", "cam marks")]
+    gauge: list[dict[str, Any]] = [{"do": "off", "part": "coil"}, {"do": "bump", "gauge": 1}]
+    feel = [
+        {"do": word, "item": name}
+        for name in names
+        for word in ("wiggle", "lift", "spin", "bridge", "height", "shim", "slacken")
+    ]
+    turn = [{"do": "screw", "item": name, "deg": -30.0} for name in names]
+    stop = [{"do": "stop", "cylinder": 1, "depth_mm": 1.0}, {"do": "touch", "deg": 720.0}]
+    for action in ({"do": "manual"}, *look, *gauge, *feel, *turn, *stop, *[{"do": "hint"}] * 3):
+        try:
+            run, answer = run.done(action)
+        except RefusedError:
+            continue
+        json.dumps(answer, allow_nan=False)
+    json.dumps(run.verdict(), allow_nan=False)

@@ -152,6 +152,7 @@ def test_a_remark_or_a_new_key_at_its_usual_value_changes_no_digest() -> None:
     assert engine_digest(replace(engine, gap_unit=GapUnit.THOU)) != engine_digest(engine)
     spelt = BIRCH.replace("ramp_deg = 20", "ramp_deg = 20.0\ncamshafts = 1")
     assert engine_digest(parse_engine(spelt, "x")) == engine_digest(engine)
+    assert engine_digest(replace(engine, pin_offset_mm=-0.0)) == engine_digest(engine)
     rows = differing(engine, replace(engine, bore_mm=97.0))
     assert rows == [("dimensions.bore_mm", "96.0", "97.0")]
 

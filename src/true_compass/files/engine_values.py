@@ -389,9 +389,18 @@ def engine_digest(engine: Engine) -> str:
     Keys at their usual value are left out, so that a new optional key changes no digest.
     """
     values = {key: v for key, v in values_of_engine(engine).items() if key not in NOT_THE_ENGINE}
-    told = without_defaults(values, DEFAULTS)
+    told = _without_signs_of_zero(without_defaults(values, DEFAULTS))
     text = json.dumps(told, sort_keys=True, separators=(",", ":"), ensure_ascii=True)
     return hashlib.sha256(f"{FORMAT} {text}".encode()).hexdigest()
+
+
+def _without_signs_of_zero(value: Any) -> Any:
+    """The same values with 0 for −0: engines that are equal have one mark."""
+    if isinstance(value, dict):
+        return {key: _without_signs_of_zero(inner) for key, inner in value.items()}
+    if isinstance(value, list):
+        return [_without_signs_of_zero(inner) for inner in value]
+    return value + 0.0 if isinstance(value, float) else value
 
 
 def origin_words(engine: Engine, day: date) -> str:
