@@ -498,6 +498,31 @@ def test_at_a_flat_engine_hands_reach_one_side(open_window: MakeWindow) -> None:
     QTest.keyClick(bench.page.scene, Key.Key_V)
     bench.press(bench.place("hole", 2))
     assert "plug 2" not in bench.model.begun.run.state.parts_on
+    bench.click("other_row")
+    assert bench.page.scene.walk.text() == "Walk round (V)"
+    bench.press(bench.place("hole", 4))
+    assert "plug 4" in bench.model.begun.run.state.parts_on
+
+
+@pytest.mark.parametrize(
+    ("rig", "words", "first", "then"),
+    [
+        ("elm", "Next bank (V)", 1, 5),
+        ("aspen", "Other row (V)", 1, 2),
+        ("birch", "", 1, 1),
+    ],
+)
+def test_the_mouse_reaches_every_row(
+    open_window: MakeWindow, rig: str, words: str, first: int, then: int
+) -> None:
+    bench = Bench(open_window(rig)).begin(rig, Task.FREE)
+    assert bench.page.scene.walk.isVisible() is bool(words)
+    assert bench.page.scene.scene().place("hole", first)
+    if words:
+        assert bench.page.scene.walk.text() == words
+        bench.click("other_row")
+        assert not bench.page.scene.scene().place("hole", first)
+    assert bench.page.scene.scene().place("hole", then)
 
 
 def test_the_pointer_is_bent_to_a_figure(bench: Bench) -> None:
@@ -575,6 +600,22 @@ def test_a_second_look_is_blind_and_a_careful_person_is_played(bench: Bench) -> 
     for _ in range(3):
         bench.click("careful_step")
     assert bench.page.truth.step == -1
+
+
+def test_many_items_are_scrolled_and_none_is_out_of_reach(open_window: MakeWindow) -> None:
+    bench = Bench(open_window()).begin("sycamore", Task.SET)
+    bench.page.show_page("say")
+    bench.click("uncover")
+    items = bench.page.truth.items
+    verdict = bench.page.model.begun.verdict
+    assert verdict is not None
+    wrong = {item["name"] for item in verdict["items"] if not item["in_band"]}
+    seen = [item["name"] for item in items.shown()]
+    assert wrong - set(seen)
+    for _ in range(len(verdict["items"])):
+        QTest.keyClick(items, Qt.Key.Key_Down)
+        seen += [item["name"] for item in items.shown()]
+    assert wrong <= set(seen)
 
 
 def test_a_scenario_is_saved_for_the_class_and_opened_again(

@@ -29,7 +29,7 @@ from true_compass.drawing.scene import (
     valve_xs,
 )
 from true_compass.drawing.stills import Paint, Stills
-from true_compass.drawing.text import CENTRE, LEFT, draw_text
+from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 DIPS: Final = 28
@@ -190,7 +190,7 @@ class EnginePainter:
     def _paint_row(self, p: QPainter, row: Row, state: BenchState) -> None:
         theme = self.theme
         first, last = head_box(row.stands[0]), head_box(row.stands[-1])
-        title = QRectF(row.box.left(), row.box.top() - TITLE + 4, row.box.width(), 24)
+        title = QRectF(row.box.left(), row.box.top() - TITLE + 4, max(row.box.width(), 320.0), 24)
         draw_text(p, title, row.title, LABEL, theme.ink, Weight.LABEL)
         block = QRectF(first.left() + 4, first.bottom(), last.right() - first.left() - 8, 40)
         if row.below:
@@ -208,8 +208,9 @@ class EnginePainter:
         if covered:
             box = cover_box(row)
             rounded(p, box, 10, theme.metal, flat_pen(theme.ink2, 1.8))
-            words = "Valve cover: press to take it off"
-            draw_text(p, box.adjusted(8, 0, -8, 0), words, LABEL, theme.ink, Weight.LABEL, CENTRE)
+            words = ("Valve cover: press to take it off", "Cover")
+            inner = box.adjusted(8, 0, -8, 0)
+            draw_one_of(p, inner, words, LABEL, theme.ink, Weight.LABEL, CENTRE)
 
     def _paint_head_words(self, p: QPainter, stand: Stand, state: BenchState) -> None:
         theme, head = self.theme, head_box(stand)

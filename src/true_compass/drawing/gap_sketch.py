@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from true_compass.core.valves.train import Adjuster, LashAt, Train, TrainKind
 from true_compass.drawing.codes import flat_pen, rounded
-from true_compass.drawing.text import draw_text
+from true_compass.drawing.text import RIGHT, draw_text
 from true_compass.drawing.theme import NOTE, Theme
 
 GAP: Final = 14.0
@@ -82,7 +82,11 @@ class GapSketch:
         p.drawRect(QRectF(x - 6, 22, 12, 36))
         p.setBrush(theme.metal_dk)
         p.drawRect(QRectF(x - 20, 40, 40, 18))
-        draw_text(p, QRectF(x + 26, 28, 130, 20), self.train.adjuster.words, NOTE, theme.ink2)
+        words = self.train.adjuster.words
+        if x > WIDTH / 2 + 20:
+            draw_text(p, QRectF(x - 156, 28, 130, 20), words, NOTE, theme.ink2, align=RIGHT)
+        else:
+            draw_text(p, QRectF(x + 26, 28, 180, 20), words, NOTE, theme.ink2)
 
     def _valve(self, p: QPainter, x: float, top: float) -> None:
         theme = self.theme

@@ -18,6 +18,8 @@ TITLE: Final = 30.0
 FRONT_SHARE: Final = 0.27
 LOW: Final = 300.0
 LEAST_ROW: Final = 150.0
+LEAST_STAR: Final = 330.0
+"""Below this height the cylinders of a radial stand in a row, as if unrolled."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,21 +94,24 @@ class Scene:
 def scene_of(work: Covered, box: QRectF, row_shown: int = 0) -> Scene:
     """Lay an engine out in a box. `row_shown` is the row of a two-row radial, or the open bank."""
     layout = work.engine.layout
-    if layout.form is Form.RADIAL:
+    if layout.form is Form.RADIAL and box.height() >= LEAST_STAR:
         return _star(work, box, row_shown)
     front = QRectF(box.left(), box.top(), box.width() * FRONT_SHARE, box.height())
     side = QRectF(front.right(), box.top(), box.width() - front.width(), box.height())
     banks = list(enumerate(layout.banks_in_use))
-    if is_low(work, box):
+    if is_low(work, box) or layout.form is Form.RADIAL:
         banks = [banks[row_shown % len(banks)]]
     # A single row leaves room below it for the distributor.
     low = box.height() < LOW
     foot = 52.0 if len(banks) == 1 and work.engine.has_rotor and not low else 0.0
     each = (side.height() - foot) / len(banks)
     rows = []
-    for nth, (place, bank) in enumerate(banks):
-        area = QRectF(side.left(), side.top() + nth * each, side.width(), each)
-        rows.append(_row(work, bank, area, place))
+    if layout.form is Form.RADIAL:
+        rows = _unrolled(work, side, row_shown)
+    else:
+        for nth, (place, bank) in enumerate(banks):
+            area = QRectF(side.left(), side.top() + nth * each, side.width(), each)
+            rows.append(_row(work, bank, area, place))
     places = [place for row in rows for place in _row_places(work, row)]
     spot = None
     if low:
@@ -129,6 +134,16 @@ def scene_of(work: Covered, box: QRectF, row_shown: int = 0) -> Scene:
         places.append(Place("cap", spot))
     distributor = spot if work.engine.has_rotor else None
     return Scene(box, tuple(rows), damper, radius, tuple(places), low=low, distributor=distributor)
+
+
+def other_row(work: Covered, box: QRectF) -> str:
+    """What key V changes to, in a box, in words; empty when all is in reach at once."""
+    layout = work.engine.layout
+    if layout.form is Form.RADIAL:
+        return "Other row" if len(layout.throws) > 1 else ""
+    if layout.form is Form.FLAT and len(layout.banks_in_use) > 1:
+        return "Walk round"
+    return "Next bank" if is_low(work, box) else ""
 
 
 def is_low(work: Covered, box: QRectF) -> bool:
@@ -168,6 +183,22 @@ def _row(work: Covered, bank: int, area: QRectF, nth: int) -> Row:
     how = "from above, front at the left" if layout.form is Form.FLAT else "front at the left"
     box = QRectF(left, inner.top(), pitch * len(cylinders), inner.height())
     return Row(f"{name}, {how}", box, stands, cover_of(work, cylinders[0]), flat)
+
+
+def _unrolled(work: Covered, area: QRectF, row_shown: int) -> list[Row]:
+    """The cylinders of a radial side by side, each with its own cover, from the first one on."""
+    layout = work.engine.layout
+    cylinders = layout.on_throw(row_shown % len(layout.throws))
+    inner = area.adjusted(14, TITLE, -14, -6)
+    pitch = min(inner.width() / len(cylinders), 200.0)
+    rows = []
+    for nth, cylinder in enumerate(cylinders):
+        middle = QPointF(inner.left() + (nth + 0.5) * pitch, inner.center().y())
+        stand = Stand(cylinder, middle, pitch - 6, inner.height())
+        box = QRectF(middle.x() - pitch / 2 + 3, inner.top(), pitch - 6, inner.height())
+        title = "Unrolled, as they follow round" if nth == 0 else ""
+        rows.append(Row(title, box, (stand,), cover_of(work, cylinder)))
+    return rows
 
 
 def _row_places(work: Covered, row: Row) -> list[Place]:

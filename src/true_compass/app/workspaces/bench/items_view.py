@@ -217,8 +217,9 @@ class BladeButton(DrawnButton):
         rounded(p, box, 4, theme.now_tint if drags or active else theme.sheet, edge)
         head = box.adjusted(9, 4, -8, 4 - box.height() + 32)
         draw_text(p, head, self.text(), LABEL + 4, theme.ink, Weight.STRONG)
-        thou = f"{self.mm / MM_PER_THOU:.0f} thou"
-        draw_text(p, head, thou, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        if box.width() > 110:
+            thou = f"{self.mm / MM_PER_THOU:.0f} thou"
+            draw_text(p, head, thou, NOTE, theme.ink2, Weight.BODY, RIGHT)
         thick = min(4 + self.mm * 24, box.height() - 62)
         blade = QRectF(box.left() + 9, box.center().y() - thick / 2, box.width() - 18, thick)
         rounded(p, blade, 1, theme.now if drags else theme.ink, None)

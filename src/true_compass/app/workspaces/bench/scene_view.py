@@ -1,15 +1,16 @@
 """The covered engine on the screen: press what you want to reach."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.covered import Covered
 from true_compass.core.crank.layout import Form
 from true_compass.drawing.covered import EnginePainter, paint_dashes, paint_tag
-from true_compass.drawing.scene import Place, Scene, scene_of
+from true_compass.drawing.scene import Place, Scene, other_row, scene_of
 from true_compass.drawing.text import CENTRE, draw_one_of
 from true_compass.drawing.theme import BODY, Weight
 
@@ -28,7 +29,12 @@ class SceneView(Painted):
         self.setAccessibleName("The covered engine")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        model.changed.connect(self.update)
+        self.walk = DrawnButton(look, "", self)
+        self.walk.setObjectName("other_row")
+        self.walk.clicked.connect(self.other_side)
+        self.walk.hide()
+        look.changed.connect(self._arrange)
+        model.changed.connect(self._arrange)
 
     covers_ground = True
 
@@ -41,10 +47,25 @@ class SceneView(Painted):
         work, row = self._model.begun.run.work, self._model.row_shown
         key = (id(work), self.logical_width, self.logical_height, row)
         if self._laid is None or self._laid[0] != key:
-            box = QRectF(0, 0, self.logical_width, self.logical_height - FOOT)
+            box = self._room()
             # The engine is kept as well, so that no other can come to have its number.
             self._laid = (key, scene_of(work, box, row), work)
         return self._laid[1]
+
+    def _room(self) -> QRectF:
+        return QRectF(0, 0, self.logical_width, self.logical_height - FOOT)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put the button in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        words = other_row(self._model.begun.run.work, self._room()) if self._model.bench else ""
+        self.walk.setVisible(bool(words))
+        self.walk.setText(f"{words} (V)")
+        self.walk.setGeometry(self.look.scaled(self.logical_width - 152, 2, 146, 26))
+        self.update()
 
     def paint(self, p: QPainter) -> None:
         """Draw the engine, the places that take the tool, and the sentence at the foot."""
@@ -169,4 +190,4 @@ class SceneView(Painted):
     def other_side(self) -> None:
         """V: the other row of a radial, or the other bank where only one has room."""
         self._model.row_shown += 1
-        self.update()
+        self._model.changed.emit()

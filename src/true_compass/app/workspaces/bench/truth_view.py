@@ -38,6 +38,12 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 SIDE: Final = 440.0
 ROW: Final = 36.0
 WIDEST_MM: Final = 1.2
+SHORT: Final = {
+    "Same engine again": "Again",
+    "See it on Watch": "On Watch",
+    "Another engine": "Another",
+    "Save it for the class": "Save it",
+}
 Answer = dict[str, Any]
 
 
@@ -61,14 +67,24 @@ class TruthItems(Painted):
         """What is shown: all of a few, or those of many that are not well."""
         verdict = self._model.begun.verdict
         items: list[Answer] = verdict["items"] if verdict else []
-        if len(items) <= 14:
+        if len(items) <= self._fit(8):
             return items
         bad = [item for item in items if not item["in_band"] or item["set_off_base_circle"]]
         rest = [item for item in items if item not in bad and item["was_set"]]
         return [*bad, *rest]
 
+    def _fit(self, foot: float) -> int:
+        return max(int((self.logical_height - 32 - foot) / ROW), 1)
+
     def _room(self) -> int:
-        return max(int((self.logical_height - 40) / ROW), 1)
+        verdict = self._model.begun.verdict or {"items": []}
+        return self._fit(8 if len(verdict["items"]) <= self._fit(8) else 34)
+
+    def shown(self) -> list[Answer]:
+        """The rows that fit, from where they were scrolled to."""
+        rows = self.rows()
+        self._first = max(min(self._first, len(rows) - self._room()), 0)
+        return rows[self._first : self._first + self._room()]
 
     def paint(self, p: QPainter) -> None:
         """Draw the rows that fit."""
@@ -84,13 +100,16 @@ class TruthItems(Painted):
             draw_text(p, QRectF(414, 6, 96, 22), "where set", NOTE, theme.ink2)
         head = QRectF(self._words_x, 6, width - self._words_x - 8, 22)
         draw_text(p, head, "what it would do", NOTE, theme.ink2)
-        self._first = max(min(self._first, len(rows) - self._room()), 0)
-        for nth, item in enumerate(rows[self._first : self._first + self._room()]):
+        for nth, item in enumerate(self.shown()):
             self._paint_row(p, QRectF(12, 32 + nth * ROW, width - 24, ROW), item)
-        hidden = len(bench.verdict["items"]) - len(rows)
-        if hidden or not rows:
-            foot = QRectF(12, self.logical_height - 30, width - 24, 22)
-            draw_text(p, foot, f"{counted(hidden, 'item')} as they should be", NOTE, theme.ink2)
+        well = len(bench.verdict["items"]) - len(rows)
+        below = max(len(rows) - self._first - self._room(), 0)
+        notes = (
+            f"{below} more below (wheel, Down)" if below else "",
+            f"{counted(well, 'item')} as they should be" if well or not rows else "",
+        )
+        foot = QRectF(12, self.logical_height - 30, width - 24, 22)
+        draw_text(p, foot, "; ".join(filter(None, notes)), NOTE, theme.ink2)
 
     def _paint_row(self, p: QPainter, box: QRectF, item: Answer) -> None:
         theme = self.look.theme
@@ -243,6 +262,10 @@ class TruthView(Painted):
         each = (right - 24) / 4
         for nth, button in enumerate((self.same, self.see, self.other, self.keep)):
             button.setGeometry(put(left + 20 + nth * (each + 8), height - 60, each, 50))
+        wide = each > 170
+        buttons = (self.same, self.see, self.other, self.keep)
+        for button, (long, short) in zip(buttons, SHORT.items(), strict=True):
+            button.setText(long if wide else short)
         self.play.setText("Play it" if self.step < 0 else "Next step")
         self.play.setGeometry(put(left + 20 + right - 118, self._runs_top + 6, 110, 30))
         self.update()
@@ -368,13 +391,13 @@ class TruthView(Painted):
         steps = careful_steps(self._model.begun.run.work)
         if 0 <= self.step < len(steps):
             careful = f"{self.step + 1} of {len(steps)}: {steps[self.step].words}"
-        for nth, (head, body) in enumerate(
-            (("Test run", self._run_words()), ("A careful person", careful))
+        for nth, (heads, body) in enumerate(
+            ((("Test run",), self._run_words()), (("A careful person", "Careful"), careful))
         ):
             box = QRectF(left + nth * (half + 8), self._runs_top, half, self._runs_high)
             rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 1.4))
-            title = QRectF(box.left() + 14, box.top() + 6, half - 24, 26)
-            draw_text(p, title, head, LEAD - 2, theme.ink, Weight.STRONG)
+            title = QRectF(box.left() + 14, box.top() + 6, half - (136 if nth else 24), 26)
+            draw_one_of(p, title, heads, LEAD - 2, theme.ink, Weight.STRONG)
             room = box.adjusted(14, 34, -12, -6)
             draw_paragraph_that_fits(p, room, body, BODY, theme.ink)
 
