@@ -62,9 +62,12 @@ class SceneView(Painted):
 
     def _arrange(self) -> None:
         words = other_row(self._model.begun.run.work, self._room()) if self._model.bench else ""
-        self.walk.setVisible(bool(words))
-        self.walk.setText(f"{words} (V)")
-        self.walk.setGeometry(self.look.scaled(self.logical_width - 152, 2, 146, 26))
+        if bool(words) != self.walk.isVisibleTo(self) or self.walk.text() != f"{words} (V)":
+            self.walk.setVisible(bool(words))
+            self.walk.setText(f"{words} (V)")
+        place = self.look.scaled(self.logical_width - 152, 2, 146, 26)
+        if place != self.walk.geometry():
+            self.walk.setGeometry(place)
         self.update()
 
     def paint(self, p: QPainter) -> None:
