@@ -8,8 +8,8 @@ from pytestqt.qtbot import QtBot
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
+from true_compass.app.widgets.steps import StepButton
 from true_compass.app.window.teller import TURNED_BACK
-from true_compass.app.window.turn_bar import StepButton
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.watch.ring_view import RingView
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace

@@ -38,13 +38,13 @@ NOT_READINGS: Final = (
 class Reading:
     """One thing that was felt or seen: the action, what it answered, and when.
 
-    `turned_deg` is what had been turned on and back by then: a reading taken elsewhere is no
-    longer live. `nth` counts actions.
+    `crank_deg` is where the crank stood: a reading taken elsewhere is no longer live.
+    `nth` counts actions.
     """
 
     action: Answer
     answer: Answer
-    turned_deg: float
+    crank_deg: float
     nth: int
 
     @property
@@ -70,11 +70,6 @@ class OnBench:
         """A covered engine as it is found; in the window everything is on."""
         return OnBench(Run.begin(scenario, closed), closed=closed)
 
-    @property
-    def travel_deg(self) -> float:
-        """Everything that was turned, either way."""
-        return self.run.state.crank_deg
-
     def done(self, action: Answer) -> "OnBench":
         """After one more action. Raises `RefusedError`, and nothing has changed."""
         run, answer = self.run.done(action)
@@ -89,4 +84,4 @@ class OnBench:
 
     def is_live(self, reading: Reading) -> bool:
         """Whether the engine still stands where a reading was taken."""
-        return abs(reading.turned_deg - self.run.state.crank_deg) < 1e-9
+        return abs(reading.crank_deg - self.run.state.crank_deg) < 1e-9

@@ -115,10 +115,9 @@ class BenchLogs:
                     path.with_name(path.name.removesuffix(LOG) + suffix).unlink(missing_ok=True)
 
     def unfinished(self) -> OnBench | None:
-        """The newest run, if it was not finished and no other window is at it; it goes on here."""
-        for path in self._logs()[:1]:
-            if is_held_elsewhere(path.name):
-                continue
+        """The newest run that no other window is at, if it was not finished; it goes on here."""
+        free = (path for path in self._logs() if not is_held_elsewhere(path.name))
+        if (path := next(free, None)) is not None:
             with contextlib.suppress(EngineFileError, LogError, RefusedError, OSError):
                 return self._brought_back(path)
         return None

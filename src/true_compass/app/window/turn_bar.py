@@ -10,6 +10,7 @@ from true_compass.app.bridge import Bridge
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.steps import FULL_WIDTH, arrange_steps, step_buttons
 from true_compass.core.angles import degrees_on
 from true_compass.core.events import next_place
 from true_compass.core.words import shown_degrees
@@ -21,27 +22,7 @@ from true_compass.drawing.theme import HEAD, LABEL, NOTE, Weight
 from true_compass.session.session import Session
 
 HEIGHT: Final = 74
-STEPS_DEG: Final = (180, 90, 30, 5, 1)
-STEP_SIZES: Final = {1: (42, 34), 5: (42, 38), 30: (50, 44), 90: (54, 50), 180: (58, 54)}
 READOUT_WIDTH: Final = 98
-FULL_WIDTH: Final = 1180
-MINUS: Final = "\u2212"
-
-
-class StepButton(DrawnButton):
-    """A button that turns the crank by a fixed step."""
-
-    def __init__(self, look: Look, step_deg: int, turner: Turner, parent: QWidget) -> None:
-        sign = "+" if step_deg > 0 else MINUS
-        super().__init__(look, f"{sign}{abs(step_deg)}°", parent)
-        way = "on" if step_deg > 0 else "back"
-        self.setAccessibleName(f"Turn {abs(step_deg)} degrees {way}")
-        self.step_deg = step_deg
-        self._turner = turner
-        self.clicked.connect(self._turn)
-
-    def _turn(self) -> None:
-        self._turner.turn_by(self.step_deg)
 
 
 class Readout(Painted):
@@ -87,9 +68,7 @@ class TurnBar(Painted):
         self._turner = turner
         self.setObjectName("turn_bar")
         self.setAccessibleName("Turning the crank")
-        backs = [StepButton(look, -step, turner, self) for step in STEPS_DEG]
-        ons = [StepButton(look, step, turner, self) for step in reversed(STEPS_DEG)]
-        self.step_buttons = [*backs, *ons]
+        self.step_buttons = step_buttons(look, "Turn", turner.turn_by, self)
         self.next_tdc = DrawnButton(look, "Next compression TDC", self)
         self.next_event = DrawnButton(look, "Next valve event", self)
         self.next_tdc.clicked.connect(self.to_next_tdc)
@@ -162,17 +141,8 @@ class TurnBar(Painted):
     def _arrange(self) -> None:
         width, middle = self.logical_width, HEIGHT / 2
         compact = self.compact
-        x = 20.0 if compact else 204.0
-        for button in self.step_buttons:
-            if button.step_deg == 1:
-                self.readout.setGeometry(self.look.scaled(x + 2, middle - 29, READOUT_WIDTH, 58))
-                x += READOUT_WIDTH + 4
-            w, h = STEP_SIZES[abs(button.step_deg)]
-            shown = not (compact and abs(button.step_deg) == 180)
-            button.setVisible(shown)
-            if shown:
-                button.setGeometry(self.look.scaled(x, middle - h / 2, w, h))
-                x += w + 3
+        buttons, plate = self.step_buttons, self.readout
+        x = arrange_steps(self.look, buttons, plate, READOUT_WIDTH, width, middle)
         self.next_event.setVisible(not compact)
         left = x + 13
         each = (width - left - 16) if compact else (width - left - 16 - 9) / 2

@@ -76,14 +76,20 @@ def lift(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
     return noted(state, "lift", setting.name, felt), {"lift": felt}
 
 
+def _rod_place(work: Covered, state: BenchState, action: Answer) -> int:
+    """The place of an item with a push rod of its own."""
+    if not has_rods(work.engine):
+        raise RefusedError("This engine has no push rods.")
+    place = place_of(work, state, action)
+    if not work.settings[place].item.is_valve:
+        raise RefusedError(f"{work.settings[place].name} has no push rod of its own.")
+    return place
+
+
 def spin(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
     """Spin a push rod between two fingers."""
-    if not has_rods(work.engine):
-        raise RefusedError("This engine has no push rods to spin.")
-    place = place_of(work, state, action)
+    place = _rod_place(work, state, action)
     setting, item = work.settings[place], state.items[place]
-    if not setting.item.is_valve:
-        raise RefusedError(f"{setting.name} has no push rod of its own.")
     state, off = drawn(work, state, f"spin {setting.name}", PLAY_SCATTER_MM)
     pushed = pushed_mm(work, state, place) + off
     if setting.way is Way.PLUNGER:
@@ -297,8 +303,11 @@ def _is_between(mm: float) -> bool:
 
 def _check_drawn(work: Covered, state: BenchState, place: int) -> None:
     if gap_now_mm(work, state, place) <= 0:
-        name = work.settings[place].name
-        raise RefusedError(f"The lobe presses on {name}: turn its lobe away first.")
+        raise _lobe_presses(work.settings[place])
+
+
+def _lobe_presses(setting: Setting) -> RefusedError:
+    return RefusedError(f"The lobe presses on {setting.name}: turn its lobe away first.")
 
 
 def _with_shim(work: Covered, state: BenchState, place: int, mm: float) -> BenchState:
@@ -309,16 +318,12 @@ def _with_shim(work: Covered, state: BenchState, place: int, mm: float) -> Bench
 
 def rod(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
     """Fit a straight push rod, longer or shorter by so much than the one that is in."""
-    if not has_rods(work.engine):
-        raise RefusedError("This engine has no push rods.")
-    place = place_of(work, state, action)
+    place = _rod_place(work, state, action)
     setting, item = work.settings[place], state.items[place]
-    if not setting.item.is_valve:
-        raise RefusedError(f"{setting.name} has no push rod of its own.")
-    if gap_now_mm(work, state, place) < -travel_mm(setting) and setting.way is Way.PLUNGER:
-        raise RefusedError(f"The lobe presses on {setting.name}: turn its lobe away first.")
-    if setting.way is Way.GAP and gap_now_mm(work, state, place) <= 0:
-        raise RefusedError(f"The lobe presses on {setting.name}: turn its lobe away first.")
+    gap_mm = gap_now_mm(work, state, place)
+    pressed = setting.way is Way.PLUNGER and gap_mm < -travel_mm(setting)
+    if pressed or (setting.way is Way.GAP and gap_mm <= 0):
+        raise _lobe_presses(setting)
     longer = float(action["mm"])
     bent = work.condition.case("rod-bent")
     found = work.condition.items[place].value_mm

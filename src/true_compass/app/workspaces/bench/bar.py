@@ -6,32 +6,14 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.steps import FULL_WIDTH, arrange_steps, step_buttons
 from true_compass.app.workspaces.bench.model import BenchModel, counted_words
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import CENTRE, LEFT, draw_text
 from true_compass.drawing.theme import HEAD, LABEL, NOTE, Weight
 
 HEIGHT = 74.0
-STEPS_DEG = (180, 90, 30, 5, 1)
-SIZES = {1: (42, 34), 5: (42, 38), 30: (50, 44), 90: (54, 50), 180: (58, 54)}
 READOUT = 150.0
-
-
-class BarButton(DrawnButton):
-    """Bars the covered engine by a fixed step."""
-
-    def __init__(self, look: Look, step_deg: int, model: BenchModel, parent: QWidget) -> None:
-        sign = "+" if step_deg > 0 else "−"
-        super().__init__(look, f"{sign}{abs(step_deg)}°", parent)
-        way = "on" if step_deg > 0 else "back"
-        self.setAccessibleName(f"Bar {abs(step_deg)} degrees {way}")
-        self.setObjectName(f"bar_{step_deg}")
-        self.step_deg = step_deg
-        self._model = model
-        self.clicked.connect(self._turn)
-
-    def _turn(self) -> None:
-        self._model.bar(float(self.step_deg))
 
 
 class CountPlate(Painted):
@@ -69,9 +51,7 @@ class BenchBar(Painted):
         self._model = model
         self.setObjectName("bench_bar")
         self.setAccessibleName("Turning the covered engine")
-        backs = [BarButton(look, -step, model, self) for step in STEPS_DEG]
-        ons = [BarButton(look, step, model, self) for step in reversed(STEPS_DEG)]
-        self.steps = [*backs, *ons]
+        self.steps = step_buttons(look, "Bar", model.bar, self)
         self.count = CountPlate(look, model, self)
         self.chalk = DrawnButton(look, "Chalk it here", self)
         self.rock = DrawnButton(look, "Rock it", self)
@@ -91,18 +71,7 @@ class BenchBar(Painted):
 
     def _arrange(self) -> None:
         width, middle = self.logical_width, HEIGHT / 2
-        compact = width < 1180
-        x = 20.0 if compact else 204.0
-        for button in self.steps:
-            if button.step_deg == 1:
-                self.count.setGeometry(self.look.scaled(x + 2, middle - 29, READOUT, 58))
-                x += READOUT + 4
-            w, h = SIZES[abs(button.step_deg)]
-            shown = not (compact and abs(button.step_deg) == 180)
-            button.setVisible(shown)
-            if shown:
-                button.setGeometry(self.look.scaled(x, middle - h / 2, w, h))
-                x += w + 3
+        x = arrange_steps(self.look, self.steps, self.count, READOUT, width, middle)
         left = x + 13
         each = (width - left - 16 - 9) / 2
         self.chalk.setGeometry(self.look.scaled(left, middle - 28, each, 56))
@@ -114,7 +83,7 @@ class BenchBar(Painted):
         theme = self.look.theme
         p.setPen(QPen(theme.line, 1.4))
         p.drawLine(QPointF(0, 0.7), QPointF(self.logical_width, 0.7))
-        if self.logical_width < 1180 or self._model.bench is None:
+        if self.logical_width < FULL_WIDTH or self._model.bench is None:
             return
         engine = self._model.begun.run.work.engine
         p.setBrush(Qt.BrushStyle.NoBrush)

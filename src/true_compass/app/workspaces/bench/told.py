@@ -69,7 +69,7 @@ def _pair_of(bench: OnBench, nth: int) -> list[int]:
         for at, other in enumerate(bench.readings)
         if at > nth
         and other.action["do"] == "wiggle"
-        and other.turned_deg == reading.turned_deg
+        and other.crank_deg == reading.crank_deg
         and work.settings[work.place[other.action["item"]]].item.cylinder == cylinder
     ]
 
