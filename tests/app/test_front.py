@@ -24,6 +24,7 @@ from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.front.workspace import FrontWorkspace
 from true_compass.app.workspaces.stops.workspace import DO, StopsWorkspace
 from true_compass.app.workspaces.watch.workspace import ALL, ONE
+from true_compass.drawing.theme import load_fonts
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.session import Session, Source
 
@@ -293,6 +294,7 @@ def _paint(p: QPainter, *_rest: object) -> None:
 @pytest.fixture
 def nine(monkeypatch: pytest.MonkeyPatch) -> tuple[Entry, ...]:
     """Those that there are, and others that only have a name: nine in all."""
+    load_fonts()
     for word, _ in TO_COME:
         tile, workspace = ModuleType("tile"), ModuleType("workspace")
         sentence = "A sentence about as long as those of the workspaces that there are."
