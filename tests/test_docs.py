@@ -29,7 +29,7 @@ def test_every_command_of_the_readme_runs(
     assert main(words) == 0
     assert capsys.readouterr().out
     if "-o" in words:
-        assert (tmp_path / words[words.index("-o") + 1]).stat().st_size > 400
+        assert (tmp_path / words[words.index("-o") + 1]).stat().st_size > 300
 
 
 def test_the_readme_shows_each_command() -> None:

@@ -11,8 +11,8 @@ from tests.bench.hands import Hands
 from true_compass.bench.covered import Covered
 from true_compass.bench.feel import stepped
 from true_compass.bench.scenario import Said, Scenario
-from true_compass.bench.setting import settings_of
 from true_compass.bench.tasks import Task
+from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.engine import even_inline
 from true_compass.core.state import Rig
 from true_compass.files.rigs import demo_rig, rig_names

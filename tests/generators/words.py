@@ -30,16 +30,42 @@ OPTIONS = {
         *("--method", "--title", "-o", "--output", "--json"),
     ),
     "bench": ("--play", "--about", "--about", "--log", "--json"),
+    "adjust": (
+        *("--adjuster", "--adjuster", "--thread", "--thread", "--ratio", "--measured"),
+        *("--target", "--preload", "--hydraulic", "--json"),
+    ),
+    "shims": (
+        *("--shims", "--gaps", "--band", "--shims", "--gaps", "--band", "--names"),
+        *("--target", "--stock", "--drawer", "--ratio", "--json"),
+    ),
+    "book": ("--band", "--blades", "--engine", "--number", "--join", "-o", "--json"),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
 }
-FLAGS = ("--json", "--csv", "--along-heads", "--about")
+FLAGS = ("--json", "--hydraulic", "--csv", "--along-heads", "--about")
 ANYTHING = (
     *("0", "1", "-1", "7", "90", "-45", "359.9", "720", "1e9", "1e400", "nan", "inf", "½", "", " "),
     *("--", "-", "9" * 5000, "0x10", "1-3-4-2", "1-5-3-6-2-4", "1-1", "0,180,180,0", "45,-45"),
     *("15/50/50/15", "-14/50/50/4", "a/b/c/d", "I1", "E99", "C1", "across", "along", "rear", "a4"),
     *("\x1b[31m", "\u202e", "\udcff", "v", "inline", "flat", "radial", "4", "8", "x" * 300, "a\0b"),
 )
-OUTPUTS = ("x.pdf", "x.svg", "x.png", "x.engine.toml", "x", "none/x.svg", "")
+BOOK = ("trend", "add", "list", "show", "export", "merge", "check", "blank")
+GAPS = ("0.2", "0.2,0.3", "2.7,2.8", "0.15/0.25", "I:0.1/0.2,E:0.2/0.3", "M8x1", "pivot-nut", "15")
+TABLE = (
+    *("job,date,hours,person,item,found_mm,left_mm,note", "1,2025-01-02,5,J,I1,0.2,,", "\ufeff"),
+    *("1,2025-01-02,5,J,I1,0.2..0.3,0.2,new head", ";;;", '"', "2,2025-01-03,9,J,E1,9,,", "\0"),
+)
+OUTPUTS = (
+    "x.csv",
+    "x.xlsx",
+    "x.tcbook",
+    "x.pdf",
+    "x.svg",
+    "x.png",
+    "x.engine.toml",
+    "x",
+    "none/x.svg",
+    "",
+)
 PATHS = (
     "/dev/null",
     "/dev/zero",
@@ -64,7 +90,15 @@ def command_words(random: Random, folder: Path) -> list[str]:
         words.append(random.choice(("new", "new", "list", "faults", *ANYTHING)))
     elif command == "draw":
         words.append(random.choice(("ring", "diagram", "chart", *ANYTHING)))
-    if command not in ("new", "scenario") and random.random() < 0.9:
+    elif command == "book":
+        # Never the person's own book.
+        words += [random.choice((*BOOK, *ANYTHING[:3])), "--book", str(folder / "b.tcbook")]
+        table = folder / "t.csv"
+        lines = [TABLE[0], *random.choices(TABLE, k=random.randrange(6))]
+        table.write_text("\n".join(lines[random.randrange(8) == 0 :]), encoding="utf-8")
+        if random.random() < 0.7:
+            words.insert(2, str(random.choice((table, table, folder / "b.tcbook"))))
+    if command not in ("new", "scenario", "adjust", "shims", "book") and random.random() < 0.9:
         near = random.random() < 0.8
         known = scenario_names() if command == "bench" else rig_names()
         words.append(random.choice(known if near else (*PATHS, *ANYTHING)))
@@ -77,6 +111,8 @@ def command_words(random: Random, folder: Path) -> list[str]:
             value = random.choice(rig_names())
         elif option == "--fault" and random.random() < 0.8:
             value = random.choice(list(BY_SLUG))
+        elif command in ("adjust", "shims") and random.random() < 0.8:
+            value = random.choice(GAPS)
         if option in ("-o", "--output", "--log"):
             value = str(folder / random.choice(OUTPUTS))
         elif option == "--school" and random.random() < 0.9:

@@ -5,9 +5,9 @@ from typing import Final
 
 from true_compass.bench.covered import Covered
 from true_compass.bench.faults import BY_SLUG
-from true_compass.bench.setting import Setting, Way
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.schools import BY_WORD, Choice, NotApplicableError
+from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.adjusting.stops import Plan
 from true_compass.core.words import counted
 

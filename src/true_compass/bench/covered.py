@@ -13,7 +13,7 @@ import numpy as np
 from true_compass.bench.condition import Case, Condition, condition_of, travel_mm
 from true_compass.bench.faults import pairs_of
 from true_compass.bench.scenario import Scenario
-from true_compass.bench.setting import Setting, Way, book_rig, settings_of
+from true_compass.core.adjusting.setting import Setting, Way, book_rig, settings_of
 from true_compass.core.angles import Floats, wrap_deg
 from true_compass.core.engine import Engine, Mark, Meaning, Shaft
 from true_compass.core.items import Kind

@@ -6,7 +6,7 @@ All of it is common practice (no source). A fault is refused only where the part
 from dataclasses import dataclass
 from typing import Final
 
-from true_compass.bench.setting import Way, has_rockers, has_rods, settings_of
+from true_compass.core.adjusting.setting import Way, has_rockers, has_rods, settings_of
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine, Shaft
 from true_compass.core.limits import EngineError

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 from true_compass.bench.condition import travel_mm
 from true_compass.bench.covered import RAMP_MM, Covered
-from true_compass.bench.setting import Setting, Way
 from true_compass.bench.state import BenchState, ItemState
+from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.items import Item, Part
 
 

@@ -14,8 +14,8 @@ from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import heel_mm
 from true_compass.bench.hands.looking import rotor_turns
 from true_compass.bench.hands.telling import said_order
-from true_compass.bench.setting import Way
 from true_compass.bench.state import BenchState, Seen, Told
+from true_compass.core.adjusting.setting import Way
 from true_compass.core.angles import apart_deg
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.items import Kind

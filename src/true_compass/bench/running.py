@@ -15,9 +15,9 @@ from true_compass.bench.covered import AMBIENT_KPA, STARTER_FASTER, Covered
 from true_compass.bench.feel import GAUGE_STEP_KPA, stepped
 from true_compass.bench.gaps import heel_values_mm
 from true_compass.bench.scenario import Said, Scenario
-from true_compass.bench.setting import Setting, Way
 from true_compass.bench.state import BenchState, covers, first_state
 from true_compass.bench.tasks import Task
+from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.words import counted
 
 TICKS_OVER_MM: Final = 0.08

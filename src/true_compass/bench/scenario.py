@@ -8,9 +8,9 @@ from enum import Enum
 from typing import Final
 
 from true_compass.bench.faults import check_faults
-from true_compass.bench.setting import settings_of
 from true_compass.bench.tasks import Task, why_not
 from true_compass.core.adjusting.schools import BY_WORD
+from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 

@@ -7,7 +7,7 @@ from typing import Any, Final, NamedTuple
 
 from true_compass.bench.chance import scatter
 from true_compass.bench.covered import Covered
-from true_compass.bench.setting import Way
+from true_compass.core.adjusting.setting import Way
 
 MOST_EVIDENCE: Final = 400
 

@@ -3,7 +3,7 @@
 from enum import Enum
 from typing import Final
 
-from true_compass.bench.setting import Way, settings_of
+from true_compass.core.adjusting.setting import Way, settings_of
 from true_compass.core.engine import Engine
 
 

@@ -17,9 +17,9 @@ from true_compass.bench.ideas import (
     tells_stroke,
 )
 from true_compass.bench.running import Report, consequence, report_of
-from true_compass.bench.setting import Way
 from true_compass.bench.state import BenchState, first_state
 from true_compass.bench.tasks import Task
+from true_compass.core.adjusting.setting import Way
 
 WITHIN_DEG: Final = {Task.TDC: 4.0, Task.WHICH_TDC: 180.0, Task.TRUE_TDC: 0.3}
 MARK_WITHIN_DEG: Final = 1.0

@@ -34,6 +34,9 @@ COMMANDS: Final = (
     "new",
     "scenario",
     "bench",
+    "adjust",
+    "shims",
+    "book",
 )
 PAINTING: Final = ("draw", "card")
 """Commands that need Qt, though no display."""

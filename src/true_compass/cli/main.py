@@ -6,7 +6,9 @@ cylinder 1 on compression TDC.
 
 from collections.abc import Sequence
 
+from true_compass.cli.adjusting import add_adjusting_commands
 from true_compass.cli.bench import add_bench_commands
+from true_compass.cli.book import add_book_commands
 from true_compass.cli.building import add_commands
 from true_compass.cli.common import (
     PROGRAM,
@@ -56,6 +58,8 @@ def _parser() -> OneLineParser:
     lift.add_argument("--csv", action="store_true", help="print CSV")
     add_commands(commands)
     add_bench_commands(commands)
+    add_adjusting_commands(commands)
+    add_book_commands(commands)
     return parser
 
 

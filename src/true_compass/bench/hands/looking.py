@@ -16,7 +16,6 @@ from true_compass.bench.feel import (
 )
 from true_compass.bench.gaps import heel_values_mm
 from true_compass.bench.running import sound_kpa
-from true_compass.bench.setting import has_rockers
 from true_compass.bench.state import (
     BenchState,
     RefusedError,
@@ -26,6 +25,7 @@ from true_compass.bench.state import (
     noted,
 )
 from true_compass.bench.tasks import Task
+from true_compass.core.adjusting.setting import has_rockers
 from true_compass.core.engine import Engine, Rotation
 from true_compass.core.items import Kind
 

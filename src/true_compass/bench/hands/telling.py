@@ -10,8 +10,8 @@ from true_compass.bench.faults import BY_SLUG
 from true_compass.bench.hands.turning import check_free, starter_part
 from true_compass.bench.hints import next_hint
 from true_compass.bench.running import report_of
-from true_compass.bench.setting import Way
 from true_compass.bench.state import BenchState, RefusedError, Told, coverings, noted, turned
+from true_compass.core.adjusting.setting import Way
 from true_compass.core.engine import Rotation
 
 Answer = dict[str, Any]

@@ -15,8 +15,8 @@ from true_compass.bench.feel import (
 )
 from true_compass.bench.gaps import changed, gap_now_mm, has_rocker_slack, pushed_mm
 from true_compass.bench.hands.instruments import check_cover
-from true_compass.bench.setting import Setting, Way, has_rods
 from true_compass.bench.state import BenchState, RefusedError, drawn, noted
+from true_compass.core.adjusting.setting import Setting, Way, has_rods
 from true_compass.core.valves.train import Adjuster
 
 Answer = dict[str, Any]

@@ -9,7 +9,7 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.app.workspaces.bench.told import told
 from true_compass.bench.feel import BLADE_WORDS, PLAY_WORDS, SPIN_WORDS
-from true_compass.bench.setting import Setting, Way
+from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.items import Item
 from true_compass.core.valves.train import Adjuster

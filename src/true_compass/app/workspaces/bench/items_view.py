@@ -10,8 +10,8 @@ from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.feel import BLADE_WORDS
-from true_compass.bench.setting import Setting, Way
 from true_compass.bench.state import BenchState
+from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.units import MM_PER_THOU
 from true_compass.drawing.codes import flat_pen, rounded, tick_box
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text

@@ -6,8 +6,8 @@ from typing import Any, Final
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
-from true_compass.bench.setting import Setting
 from true_compass.bench.state import RefusedError, cover_of, plug
+from true_compass.core.adjusting.setting import Setting
 from true_compass.core.crank.layout import Form
 from true_compass.drawing.scene import Place
 from true_compass.session.bench import OnBench

@@ -13,8 +13,8 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.items_view import bracket
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.faults import FAULTS
-from true_compass.bench.setting import Way
 from true_compass.bench.tasks import Task
+from true_compass.core.adjusting.setting import Way
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_paragraph_that_fits, draw_text

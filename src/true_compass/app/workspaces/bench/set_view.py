@@ -17,7 +17,7 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.item_sheet import ItemSheet
 from true_compass.app.workspaces.bench.items_view import BladeButton, ItemList
 from true_compass.app.workspaces.bench.model import BenchModel
-from true_compass.bench.setting import Setting, Way, has_rods
+from true_compass.core.adjusting.setting import Setting, Way, has_rods
 from true_compass.core.units import MM_PER_THOU, GapUnit
 from true_compass.core.valves.train import Adjuster
 from true_compass.drawing.codes import flat_pen, rounded

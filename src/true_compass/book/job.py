@@ -1,0 +1,360 @@
+"""One job on one engine: what was found, what was left, by whom, with what, and what is still open.
+
+Everything here is a value. A job that is written down is never changed in place: the next version
+takes its place in the book.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date
+from types import MappingProxyType
+from typing import Final
+from uuid import uuid4
+
+from true_compass.book.brackets import Bracket, checked_gap
+from true_compass.book.trend import ALL_ANEW, ITEM_ANEW, Entry, Seen
+from true_compass.core.items import Item
+from true_compass.core.limits import EngineError
+from true_compass.core.units import GapUnit, gap_words
+
+MOST_TURNS: Final = 20.0
+MOST_HOURS: Final = 1_000_000.0
+MOST_KM: Final = 10_000_000.0
+MOST_TEXT: Final = 500
+ENGINE_ITEM: Final = "engine"
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """What was measured at an item: a gap in mm, or turns to the seat; beside it what was typed."""
+
+    gap: Bracket | None = None
+    turns: float | None = None
+    text: str = ""
+    unit: GapUnit = GapUnit.MM
+
+    @staticmethod
+    def mm(value: float) -> "Measure":
+        """A gap as a number."""
+        return Measure(Bracket.of(value), text=f"{value:g}")
+
+    @property
+    def words(self) -> str:
+        """In both units, that of the blades first: `0.20 goes, 0.25 does not (7.9, 9.8 thou)`."""
+        if self.gap is None:
+            return f"{self.turns:g} turns to the seat" if self.turns is not None else ""
+        if self.gap.is_number:
+            return gap_words(self.gap.low, self.unit)
+        goes, does_not = (gap_words(end, self.unit) for end in (self.gap.low, self.gap.high))
+        return f"{goes} goes, {does_not} does not"
+
+    @property
+    def short(self) -> str:
+        """The gap in mm, as a cell has it: `0.25`, `0.20..0.25`, `1.5 turns`."""
+        if self.gap is None:
+            return f"{self.turns:g} turns" if self.turns is not None else ""
+        ends = [f"{end:.2f}" for end in (self.gap.low, self.gap.high)]
+        return ends[0] if self.gap.is_number else "..".join(ends)
+
+
+@dataclass(frozen=True, slots=True)
+class ItemRecord:
+    """One item of a job. `left` is read with the nut loose or as the job left it; `after_nut` is
+    read again when the nut is tight, and then it is what the item was left with.
+    """
+
+    found: Measure | None = None
+    left: Measure | None = None
+    after_nut: Measure | None = None
+    torque_nm: float = 0.0
+    stripe: bool = False
+    note: str = ""
+    anew: str = ""
+    """What part of it was changed in this job: `valve`, `seat`, `rod`, `lifter`, `rocker`."""
+
+    @property
+    def final(self) -> Measure | None:
+        """What it was left with: after the nut, as left, or as found where nothing was set."""
+        return self.after_nut or self.left or self.found
+
+    @property
+    def was_set(self) -> bool:
+        """Whether anything was changed at it."""
+        return self.left is not None or self.after_nut is not None
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether it says nothing."""
+        return self == ItemRecord()
+
+
+@dataclass(frozen=True, slots=True)
+class BookSource:
+    """Where a figure stands: book, edition, page, and which variant of the engine it is for."""
+
+    book: str = ""
+    edition: str = ""
+    page: str = ""
+    variant: str = ""
+
+    @property
+    def words(self) -> str:
+        """In one line; `no source` where nothing is known."""
+        page = f"page {self.page}" if self.page else ""
+        told = ", ".join(filter(None, (self.book, self.edition, page, self.variant)))
+        return told or "no source"
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """What one kind of item is set to, hot or cold: both ends of the band, mm, and the source.
+
+    `of` is the name of its items without the number: `I`, `E`, `U`, `B`, `I bridge`, `I variable`.
+    """
+
+    of: str
+    hot: bool
+    target_mm: float
+    band_mm: tuple[float, float] | None
+    source: BookSource = BookSource()
+    assumed: bool = False
+    """Whether the band is only assumed, because the engine's file has none."""
+
+
+def target_key(item: Item) -> str:
+    """Which target an item goes by.
+
+    >>> from true_compass.core.items import item_named
+    >>> target_key(item_named("I3 bridge")), target_key(item_named("E2a"))
+    ('I bridge', 'E')
+    """
+    part = f" {item.part.value}" if item.part.value else ""
+    return f"{item.kind.letter}{part}"
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part that was changed, and why. `item` is where, or nothing for the engine."""
+
+    what: str
+    reason: str = ""
+    item: str = ""
+
+    @property
+    def all_anew(self) -> bool:
+        """Whether every trend begins anew with it."""
+        return any(word in ALL_ANEW for word in self.what.casefold().split())
+
+
+@dataclass(frozen=True, slots=True)
+class ToDo:
+    """What is still to do, and when: at so many hours or km, on a day, or both."""
+
+    what: str
+    at_clock: float | None = None
+    day: date | None = None
+    done: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class General:
+    """A reading that is no gap: centreline, lift at overlap, spark; found and left, with a unit."""
+
+    what: str
+    unit: str
+    found: float | None = None
+    left: float | None = None
+    text: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Witness:
+    """The mark that a rocker left across a valve tip: its centre from one edge of the tip, and its
+    width, mm, with the tip's own width and the length of the push rod it was made with.
+    """
+
+    item: str
+    centre_mm: float
+    width_mm: float
+    tip_mm: float
+    rod_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """Somebody who works. Two people of one name are two, because ids differ."""
+
+    id: str
+    name: str
+
+
+NOBODY: Final = Person("", "")
+
+
+@dataclass(frozen=True, slots=True)
+class BookEngine:
+    """An engine of the book. Name, number, file and mark are attributes; the id is what it is."""
+
+    id: str
+    name: str
+    serial: str = ""
+    source: str = ""
+    digest: str = ""
+
+    @property
+    def title(self) -> str:
+        """`Rig Birch, number 3`."""
+        return f"{self.name}, number {self.serial}" if self.serial else self.name
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """One job. `clock` of the engine is hours, or a distance in km where `by_distance`.
+
+    `engine_digest` names the copy of the engine as it was set that day. `day` is the local date,
+    `made` UTC to the second. `pumped` and `head_first` are None where nobody said.
+    """
+
+    id: str
+    engine_id: str
+    engine_digest: str
+    day: date
+    made: str
+    person: Person = NOBODY
+    seen_by: str = ""
+    clock: float | None = None
+    by_distance: bool = False
+    temperature_c: float | None = None
+    rested_h: float | None = None
+    blades: str = ""
+    blade_step_mm: float = 0.0
+    unit: GapUnit = GapUnit.MM
+    school: str = ""
+    hot: bool = False
+    targets: tuple[Target, ...] = ()
+    zero_lash: str = ""
+    pumped: bool | None = None
+    complaint: str = ""
+    signs_before: str = ""
+    signs_after: str = ""
+    head_first: bool | None = None
+    parts: tuple[Part, ...] = ()
+    to_do: tuple[ToDo, ...] = ()
+    put_back: tuple[str, ...] = ()
+    rolled_over: bool = False
+    signed: str = ""
+    note: str = ""
+    origin: str = ""
+    """Where it grew from: `stops`, `bench`, `paper`, `table`."""
+    readings: tuple[General, ...] = ()
+    witness: tuple[Witness, ...] = ()
+    items: Mapping[Item, ItemRecord] = field(default_factory=lambda: MappingProxyType({}))
+
+    def with_item(self, item: Item, record: ItemRecord) -> "Job":
+        """The job with another record of an item; an empty one takes it away."""
+        items = {**self.items, item: record}
+        kept = {item: one for item, one in items.items() if not one.is_empty}
+        return replace(self, items=MappingProxyType(kept))
+
+    def record(self, item: Item) -> ItemRecord:
+        """What is written of an item."""
+        return self.items.get(item, ItemRecord())
+
+    def target(self, item: Item, hot: bool | None = None) -> Target | None:
+        """The target an item goes by in this job, hot or cold as the job is."""
+        key, hot = target_key(item), self.hot if hot is None else hot
+        return next((t for t in self.targets if t.of == key and t.hot == hot), None)
+
+    def band_mm(self, item: Item) -> tuple[float, float] | None:
+        """The band of an item in this job."""
+        target = self.target(item)
+        return target.band_mm if target is not None else None
+
+    @property
+    def all_anew(self) -> bool:
+        """Whether a head or a cam was changed: every trend begins anew."""
+        return any(part.all_anew for part in self.parts)
+
+    @property
+    def clock_words(self) -> str:
+        """`1,840 h` or `52,300 km`; nothing where it was not read."""
+        return clock_words(self.clock, self.by_distance)
+
+    def entry(self) -> Entry:
+        """The job as a trend needs it."""
+        items = {}
+        for item, record in self.items.items():
+            found = record.found.gap if record.found else None
+            left = record.final.gap if record.was_set and record.final else None
+            seen = Seen(found, left, bool(record.anew))
+            if seen != Seen():
+                items[item] = seen
+        return Entry(self.id, self.day, self.clock, self.person.name, items, self.all_anew)
+
+
+def clock_words(clock: float | None, by_distance: bool) -> str:
+    """Hours or km with a thin look: `1,840 h`."""
+    if clock is None:
+        return ""
+    return f"{clock:,.10g} km" if by_distance else f"{clock:,.10g} h"
+
+
+def new_id() -> str:
+    """A new id for a job, an engine or a person."""
+    return str(uuid4())
+
+
+def check_item(name: str, record: ItemRecord) -> None:
+    """Raise `EngineError` for a record that no item can have."""
+    for field_name, measure in (
+        ("found", record.found),
+        ("left", record.left),
+        ("after nut", record.after_nut),
+    ):
+        if measure is None:
+            continue
+        told = f"{name} {field_name}"
+        if measure.gap is not None:
+            checked_gap(told, measure.gap)
+        if measure.turns is not None and not 0 <= measure.turns <= MOST_TURNS:
+            raise EngineError(told, f"must be 0 to {MOST_TURNS:g} turns, not {measure.turns:g}")
+    if record.was_set and record.found is None:
+        raise EngineError(
+            f"{name} left", "was read, but not as found: measure as found before a nut is slackened"
+        )
+    if record.anew and record.anew not in ITEM_ANEW:
+        raise EngineError(f"{name} part", f"must be one of {', '.join(ITEM_ANEW)}")
+
+
+def check_clock(jobs_before: "tuple[Job, ...]", job: Job) -> None:
+    """Raise `EngineError` where the counter of an engine would run backwards."""
+    if job.clock is None:
+        return
+    most = MOST_KM if job.by_distance else MOST_HOURS
+    thing = "distance" if job.by_distance else "hours"
+    if not 0 <= job.clock <= most:
+        raise EngineError(thing, f"must be 0 to {most:,.0f}, not {job.clock:g}")
+    for other in jobs_before:
+        if other.clock is None or other.id == job.id or other.by_distance != job.by_distance:
+            continue
+        if any("counter" in part.what.casefold() for part in job.parts):
+            continue
+        if other.day < job.day and other.clock > job.clock:
+            raise EngineError(
+                thing,
+                f"fall: {other.clock_words} on {other.day.isoformat()}, {job.clock_words} on "
+                f"{job.day.isoformat()}. Correct one, or note a new counter among the parts",
+            )
+        if other.day > job.day and other.clock < job.clock:
+            raise EngineError(
+                thing,
+                f"would be over the {other.clock_words} of {other.day.isoformat()}: correct one",
+            )
+
+
+def check_day(day: date, today: date) -> None:
+    """Raise `EngineError` for a day that has not come."""
+    if day > today:
+        raise EngineError("date", f"is ahead of today ({today.isoformat()}): write the day it was")
+    if day.year < 1900:
+        raise EngineError("date", f"must be 1900 or later, not {day.year}")

@@ -1,0 +1,30 @@
+"""What each kind of item of an engine is set to, as its file says, for a job to copy."""
+
+from true_compass.book.job import Target, target_key
+from true_compass.core.adjusting.setting import Way, settings_of
+from true_compass.core.engine import Engine
+from true_compass.core.items import Kind
+
+
+def targets_of(engine: Engine) -> tuple[Target, ...]:
+    """One target a kind of item, mm; a band that the file does not give is marked as assumed.
+
+    For a hydraulic tappet it is how far the plunger is pushed in.
+    """
+    found: dict[str, Target] = {}
+    for setting in settings_of(engine):
+        key = target_key(setting.item)
+        if key in found or setting.way in (Way.BRIDGE, Way.HEIGHT, Way.CONTACT):
+            continue
+        kind = setting.item.kind
+        told = None
+        if isinstance(kind, Kind) and setting.item.is_valve:
+            told = (
+                engine.train.preload_mm
+                if engine.train.hydraulic
+                else engine.train.accepted_mm(kind)
+            )
+        found[key] = Target(
+            key, engine.lash_hot, setting.target_mm, setting.band_mm, assumed=told is None
+        )
+    return tuple(found.values())

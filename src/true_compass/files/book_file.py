@@ -1,0 +1,347 @@
+"""The book: one SQLite file of every job on every engine, `*.tcbook`.
+
+Each entry is on the disk when it is made (write-ahead log, synchronous FULL): a kill loses at most
+the entry that was being written. Several windows and commands may use one book at once.
+"""
+
+import contextlib
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+from true_compass.book.brackets import Bracket
+from true_compass.book.job import BookEngine, Job, Person
+from true_compass.book.trend import Entry, Seen
+from true_compass.core.items import Item, item_named
+from true_compass.core.limits import EngineError
+from true_compass.files.book_db import BookDb, BookError
+from true_compass.files.book_learnt import Learnt
+from true_compass.files.book_rows import (
+    ITEM_COLUMNS,
+    head_from_values,
+    head_values,
+    item_row,
+    job_digest,
+    job_from,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One job as the list of jobs shows it."""
+
+    id: str
+    engine_id: str
+    day: date
+    clock: float | None
+    by_distance: bool
+    person: str
+    set_count: int
+    item_count: int
+
+
+class Book:
+    """An open book. Every method raises `BookError`, and then nothing has changed."""
+
+    def __init__(self, path: Path, *, read_only: bool = False) -> None:
+        self.db = BookDb(path, read_only=read_only)
+        self.learnt = Learnt(self.db)
+        self._mark = uuid4().hex[:12]
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self.db.close()
+
+    # Engines and people -----------------------------------------------------------------------
+
+    def engines(self) -> list[BookEngine]:
+        """Every engine, by name and number."""
+        rows = self.db.rows(
+            "SELECT id, name, serial, source, digest FROM engine ORDER BY name, serial"
+        )
+        return [BookEngine(*row) for row in rows]
+
+    def engine(self, engine_id: str) -> BookEngine | None:
+        """The engine of an id."""
+        return next((one for one in self.engines() if one.id == engine_id), None)
+
+    def put_engine(self, engine: BookEngine, values: Mapping[str, Any] | None = None) -> None:
+        """Write an engine, and a copy of it as it is set now."""
+        with self.db.writing("the engine"):
+            self._put_engine(engine, values)
+
+    def _put_engine(self, engine: BookEngine, values: Mapping[str, Any] | None) -> None:
+        row = (engine.id, engine.name, engine.serial, engine.source, engine.digest)
+        self.db.do("INSERT OR IGNORE INTO engine VALUES (?, ?, ?, ?, ?)", *row)
+        self.db.do(
+            "UPDATE engine SET name = ?, serial = ?, source = ?, digest = ? WHERE id = ?",
+            *row[1:],
+            row[0],
+        )
+        if values is not None and engine.digest:
+            self._put_copy(engine.digest, values)
+
+    def put_copy(self, digest: str, values: Mapping[str, Any]) -> None:
+        """Write a copy of an engine as it was set."""
+        with self.db.writing("the copy of the engine"):
+            self._put_copy(digest, values)
+
+    def _put_copy(self, digest: str, values: Mapping[str, Any]) -> None:
+        text = json.dumps(values, separators=(",", ":"), ensure_ascii=False)
+        self.db.do("INSERT OR IGNORE INTO engine_copy VALUES (?, ?)", digest, text)
+
+    def engine_values(self, digest: str) -> dict[str, Any] | None:
+        """The copy of an engine as it was set, by its digest."""
+        rows = self.db.rows("SELECT value FROM engine_copy WHERE digest = ?", digest)
+        with contextlib.suppress(ValueError):
+            value = json.loads(rows[0][0]) if rows else None
+            return value if isinstance(value, dict) else None
+        return None
+
+    def same_number(self, serial: str, engine_id: str = "") -> list[BookEngine]:
+        """Other engines with a number; two of one number are asked about, never joined unasked."""
+        wanted = serial.strip().casefold()
+        return [
+            one
+            for one in self.engines()
+            if wanted and one.serial.strip().casefold() == wanted and one.id != engine_id
+        ]
+
+    def people(self) -> list[Person]:
+        """Everybody who is named, by name."""
+        return [
+            Person(*row) for row in self.db.rows("SELECT id, name FROM person ORDER BY name, id")
+        ]
+
+    def person(self, name: str) -> Person:
+        """The person of a name; a new name is a new person, written with the first job."""
+        from unicodedata import normalize
+
+        told = normalize("NFC", " ".join(name.split()))
+        if not told:
+            return Person("", "")
+        same = [one for one in self.people() if one.name.casefold() == told.casefold()]
+        return same[0] if same else Person(str(uuid4()), told)
+
+    # Jobs -------------------------------------------------------------------------------------
+
+    def lines(self, engine_id: str | None = None) -> list[Line]:
+        """Every job of an engine (of all), the newest first, as a list shows it."""
+        where = "" if engine_id is None else "WHERE job.engine_id = ?"
+        rows = self.db.rows(
+            "SELECT job.id, engine_id, day, clock, by_distance, coalesce(person.name, ''), "
+            "total(s.was_set), count(s.name) FROM job "
+            "LEFT JOIN person ON person.id = job.person_id "
+            "LEFT JOIN (SELECT job_id, name, left_low IS NOT NULL OR after_nut_low IS NOT NULL "
+            "OR left_turns IS NOT NULL AS was_set FROM item) s ON s.job_id = job.id "
+            f"{where} GROUP BY job.id ORDER BY day DESC, job.made DESC",
+            *([] if engine_id is None else [engine_id]),
+        )
+        return [
+            Line(
+                row[0],
+                row[1],
+                date.fromisoformat(row[2]),
+                row[3],
+                bool(row[4]),
+                row[5],
+                int(row[6]),
+                row[7],
+            )
+            for row in rows
+        ]
+
+    def job(self, job_id: str) -> Job | None:
+        """The whole of one job."""
+        found = self.jobs_where("job.id = ?", job_id)
+        return found[0] if found else None
+
+    def jobs(self, engine_id: str) -> list[Job]:
+        """Every job of an engine with its items, the oldest first."""
+        return self.jobs_where("engine_id = ?", engine_id)
+
+    def jobs_where(self, where: str, *values: Any) -> list[Job]:
+        """Jobs that a condition in SQL names, the oldest first."""
+        items: dict[str, list[tuple[Any, ...]]] = {}
+        columns = ", ".join(f"item.{name}" for name in ITEM_COLUMNS)
+        for row in self.db.rows(
+            f"SELECT job_id, {columns} FROM item JOIN job ON job.id = job_id WHERE {where}", *values
+        ):
+            items.setdefault(row[0], []).append(row[1:])
+        names = ("id", "engine_id", "engine_digest", "day", "made", "clock", "by_distance")
+        rows = self.db.rows(
+            f"SELECT {', '.join(f'job.{name}' for name in names)}, person_id, "
+            "coalesce(person.name, ''), head FROM job LEFT JOIN person ON person.id = person_id "
+            f"WHERE {where} ORDER BY day, made, job.id",
+            *values,
+        )
+        found = []
+        for row in rows:
+            columns_of = dict(zip(names, row, strict=False))
+            try:
+                head = json.loads(row[-1])
+                person = Person(row[-3], row[-2])
+                found.append(job_from(columns_of, person, head, items.get(row[0], [])))
+            except (EngineError, ValueError, TypeError, KeyError, AttributeError) as error:
+                raise BookError(f"The job {row[0]} of {row[3]} makes no sense ({error}).") from None
+        return found
+
+    def entries(self, engine_id: str) -> list[Entry]:
+        """Every job of an engine as a trend needs it, the oldest first."""
+        items: dict[str, dict[Item, Seen]] = {}
+        named: dict[str, Item] = {}
+        for job_id, name, fl, fh, ll, lh, nl, nh, anew in self.db.rows(
+            "SELECT job_id, name, found_low, found_high, left_low, left_high, after_nut_low, "
+            "after_nut_high, anew FROM item JOIN job ON job.id = job_id WHERE engine_id = ? "
+            "AND (coalesce(found_low, left_low, after_nut_low) IS NOT NULL OR anew != '')",
+            engine_id,
+        ):
+            item = named.get(name) or named.setdefault(name, item_named(name))
+            low, high = (nl, nh) if nl is not None else (ll, lh)
+            seen = Seen(
+                None if fl is None else Bracket(fl, fh),
+                None if low is None else Bracket(low, high),
+                bool(anew),
+            )
+            items.setdefault(job_id, {})[item] = seen
+        rows = self.db.rows(
+            "SELECT job.id, day, clock, by_distance, coalesce(person.name, ''), head FROM job "
+            "LEFT JOIN person ON person.id = person_id WHERE engine_id = ? "
+            "ORDER BY day, made, job.id",
+            engine_id,
+        )
+        by_distance = bool(rows[-1][3]) if rows else False
+        return [
+            Entry(
+                row[0],
+                date.fromisoformat(row[1]),
+                # Hours and km are never held against each other.
+                row[2] if bool(row[3]) == by_distance else None,
+                row[4],
+                items.get(row[0], {}),
+                _all_anew(row[5]),
+            )
+            for row in rows
+        ]
+
+    def write_job(self, before: Job | None, job: Job, changed: str) -> None:
+        """Write what differs between two states of a job; `changed` is UTC to the second.
+
+        Only the items that differ are written, so that two windows at one job do not undo each
+        other's entries.
+        """
+        with self.db.writing("the entry"):
+            self._put_person(job.person)
+            self._put_job(job, changed, self._next_versions(job.id))
+            old = before.items if before is not None else {}
+            for item in {**old, **job.items}:
+                record = job.items.get(item)
+                if record is None:
+                    self.db.do("DELETE FROM item WHERE job_id = ? AND name = ?", job.id, item.name)
+                elif record != old.get(item):
+                    self._put_item(job.id, item_row(item.name, record))
+
+    def put_whole(self, job: Job, changed: str, versions: Mapping[str, int]) -> None:
+        """Put a job in the place of what is there of it, within a change that was begun."""
+        self._put_person(job.person)
+        self._put_job(job, changed, _versions_text(versions))
+        self.db.do("DELETE FROM item WHERE job_id = ?", job.id)
+        for item, record in job.items.items():
+            self._put_item(job.id, item_row(item.name, record))
+
+    def _put_person(self, person: Person) -> None:
+        if person.id:
+            self.db.do("INSERT OR IGNORE INTO person VALUES (?, ?)", person.id, person.name)
+
+    def _put_job(self, job: Job, changed: str, versions: str) -> None:
+        row = (
+            job.engine_id,
+            job.engine_digest,
+            job.day.isoformat(),
+            job.made,
+            job.person.id,
+            job.clock,
+            int(job.by_distance),
+            json.dumps(head_values(job), separators=(",", ":"), ensure_ascii=False),
+            changed,
+            versions,
+        )
+        told = ", ".join(
+            f"{name} = excluded.{name}"
+            for name in (
+                "engine_id",
+                "engine_digest",
+                "day",
+                "made",
+                "person_id",
+                "clock",
+                "by_distance",
+                "head",
+                "changed",
+                "versions",
+            )
+        )
+        self.db.do(
+            f"INSERT INTO job VALUES ({', '.join('?' * 11)}) ON CONFLICT (id) DO UPDATE SET {told}",
+            job.id,
+            *row,
+        )
+
+    def _put_item(self, job_id: str, row: Sequence[Any]) -> None:
+        marks = ", ".join("?" * (len(row) + 1))
+        self.db.do(f"INSERT OR REPLACE INTO item VALUES ({marks})", job_id, *row)
+
+    def _versions(self, job_id: str) -> dict[str, int]:
+        rows = self.db.rows("SELECT versions FROM job WHERE id = ?", job_id)
+        value = json.loads(rows[0][0]) if rows else {}
+        return value if isinstance(value, dict) else {}
+
+    def _next_versions(self, job_id: str) -> str:
+        """Each writer counts its own writes: so a copy that is only older is told from one that
+        went another way.
+        """
+        versions = self._versions(job_id)
+        versions[self._mark] = versions.get(self._mark, 0) + 1
+        return _versions_text(versions)
+
+    def drop_job(self, job_id: str) -> None:
+        """Take a job out again: only for the way back from a job that was just begun."""
+        with self.db.writing("the job"):
+            self.db.do("DELETE FROM item WHERE job_id = ?", job_id)
+            self.db.do("DELETE FROM job WHERE id = ?", job_id)
+
+    def check(self) -> list[str]:
+        """What is wrong with the book, as sentences; nothing where it is sound."""
+        found = [row[0] for row in self.db.rows("PRAGMA integrity_check") if row[0] != "ok"]
+        found += [
+            f"a row of {row[0]} has lost what it belongs to"
+            for row in self.db.rows("PRAGMA foreign_key_check")
+        ]
+        for job_id, day in self.db.rows("SELECT id, day FROM job ORDER BY day"):
+            try:
+                self.job(job_id)
+            except BookError as error:
+                found.append(str(error))
+            else:
+                with contextlib.suppress(ValueError):
+                    date.fromisoformat(day)
+        return found
+
+    def digests(self) -> dict[str, str]:
+        """What each job says, as a mark, by its id."""
+        return {job.id: job_digest(job) for job in self.jobs_where("1")}
+
+
+def _all_anew(head: str) -> bool:
+    # Most heads have no parts; only those that do are read.
+    if '"parts"' not in head:
+        return False
+    return any(part.all_anew for part in head_from_values(json.loads(head)).get("parts", ()))
+
+
+def _versions_text(versions: Mapping[str, int]) -> str:
+    return json.dumps(versions, sort_keys=True, separators=(",", ":"))

@@ -1,0 +1,268 @@
+"""Between a job and the plain values that a book, a table and a digest hold of it."""
+
+import hashlib
+import json
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict, fields
+from datetime import date
+from types import MappingProxyType
+from typing import Any, Final
+
+from true_compass.book.brackets import Bracket
+from true_compass.book.job import (
+    BookSource,
+    General,
+    ItemRecord,
+    Job,
+    Measure,
+    Part,
+    Person,
+    Target,
+    ToDo,
+    Witness,
+    check_item,
+)
+from true_compass.core.items import item_named
+from true_compass.core.limits import EngineError
+from true_compass.core.units import GapUnit
+
+Values = dict[str, Any]
+OWN_COLUMNS: Final = (
+    "id",
+    "engine_id",
+    "engine_digest",
+    "day",
+    "made",
+    "person",
+    "clock",
+    "by_distance",
+    "items",
+)
+"""What stands in columns of its own; all else of a job is its head."""
+MEASURES: Final = ("found", "left", "after_nut")
+MEASURE_COLUMNS: Final = tuple(
+    f"{name}_{what}" for name in MEASURES for what in ("low", "high", "turns", "text", "unit")
+)
+ITEM_COLUMNS: Final = ("name", *MEASURE_COLUMNS, "torque_nm", "stripe", "note", "anew")
+
+
+def head_values(job: Job) -> Values:
+    """The head of a job as plain values; what says nothing is left out."""
+    usual = Job("", "", "", date.min, "")
+    told: Values = {}
+    for field in fields(Job):
+        value = getattr(job, field.name)
+        if field.name in OWN_COLUMNS or value == getattr(usual, field.name):
+            continue
+        told[field.name] = _plain(value)
+    return told
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, GapUnit):
+        return value.value
+    if isinstance(value, tuple):
+        return [_plain(one) for one in value]
+    if isinstance(value, date):
+        return value.isoformat()
+    if hasattr(value, "__dataclass_fields__"):
+        return {key: _plain(inner) for key, inner in asdict(value).items() if inner is not None}
+    if isinstance(value, dict):
+        return {key: _plain(inner) for key, inner in value.items() if inner is not None}
+    return value
+
+
+_FLOAT: Final = (int, float)
+
+
+def _typed(field: str, value: Any, types: type | tuple[type, ...]) -> Any:
+    if isinstance(value, bool) and types is not bool:
+        raise EngineError(field, f"must not be {value}")
+    if not isinstance(value, types):
+        raise EngineError(field, f"makes no sense: {str(value)[:30]!r}")
+    return value
+
+
+def _text(field: str, value: Any) -> str:
+    return str(_typed(field, value, str))
+
+
+def _number(field: str, value: Any) -> float:
+    return float(_typed(field, value, _FLOAT))
+
+
+def _yes(field: str, value: Any) -> bool:
+    return bool(_typed(field, value, bool))
+
+
+def _day(field: str, value: Any) -> date:
+    try:
+        return date.fromisoformat(_text(field, value))
+    except ValueError:
+        raise EngineError(field, f"must be a day such as 2026-11-12, not {value[:20]!r}") from None
+
+
+def _rows(field: str, value: Any, make: Callable[[Values], Any]) -> tuple[Any, ...]:
+    rows = _typed(field, value, list)
+    try:
+        return tuple(make(_typed(field, row, dict)) for row in rows)
+    except (TypeError, KeyError, ValueError) as error:
+        if isinstance(error, EngineError):
+            raise
+        raise EngineError(field, "makes no sense") from None
+
+
+def _target(row: Values) -> Target:
+    band = row.get("band_mm")
+    ends = tuple(_number("targets", end) for end in band) if band else None
+    if ends is not None and len(ends) != 2:
+        raise EngineError("targets", "need two ends a band")
+    return Target(
+        _text("targets", row["of"]),
+        _yes("targets", row["hot"]),
+        _number("targets", row["target_mm"]),
+        (ends[0], ends[1]) if ends is not None else None,
+        BookSource(**{key: _text("source", one) for key, one in row.get("source", {}).items()}),
+        _yes("targets", row.get("assumed", False)),
+    )
+
+
+def _to_do(row: Values) -> ToDo:
+    at, day = row.get("at_clock"), row.get("day")
+    return ToDo(
+        _text("to_do", row["what"]),
+        None if at is None else _number("to_do", at),
+        None if day is None else _day("to_do", day),
+        _yes("to_do", row.get("done", False)),
+    )
+
+
+def _part(row: Values) -> Part:
+    return Part(**{key: _text("parts", one) for key, one in row.items()})
+
+
+def _general(row: Values) -> General:
+    found, left = (
+        None if row.get(k) is None else _number("readings", row[k]) for k in ("found", "left")
+    )
+    what, unit = _text("readings", row["what"]), _text("readings", row["unit"])
+    return General(what, unit, found, left, _text("readings", row.get("text", "")))
+
+
+def _witness(row: Values) -> Witness:
+    item = _text("witness", row["item"])
+    rest = {k: _number("witness", v) for k, v in row.items() if k != "item"}
+    return Witness(item, **rest)
+
+
+def _texts(field: str, value: Any) -> tuple[str, ...]:
+    return tuple(_text(field, one) for one in _typed(field, value, list))
+
+
+_READERS: Final[Mapping[str, Callable[[str, Any], Any]]] = {
+    "seen_by": _text,
+    "temperature_c": _number,
+    "rested_h": _number,
+    "blades": _text,
+    "blade_step_mm": _number,
+    "unit": lambda field, value: GapUnit(_text(field, value)),
+    "school": _text,
+    "hot": _yes,
+    "targets": lambda field, value: _rows(field, value, _target),
+    "zero_lash": _text,
+    "pumped": _yes,
+    "complaint": _text,
+    "signs_before": _text,
+    "signs_after": _text,
+    "head_first": _yes,
+    "parts": lambda field, value: _rows(field, value, _part),
+    "to_do": lambda field, value: _rows(field, value, _to_do),
+    "put_back": _texts,
+    "rolled_over": _yes,
+    "signed": _text,
+    "note": _text,
+    "origin": _text,
+    "readings": lambda field, value: _rows(field, value, _general),
+    "witness": lambda field, value: _rows(field, value, _witness),
+}
+
+
+def head_from_values(values: Values) -> Values:
+    """The fields of a job's head. Raises `EngineError` for what makes no sense."""
+    told: Values = {}
+    for key, value in values.items():
+        reader = _READERS.get(key)
+        if reader is None:
+            raise EngineError(key[:40], "is no part of a job: was it written by a newer version?")
+        try:
+            told[key] = reader(key, value)
+        except ValueError as error:
+            if isinstance(error, EngineError):
+                raise
+            raise EngineError(key, f"makes no sense: {str(value)[:30]!r}") from None
+    return told
+
+
+def _measure_row(measure: Measure | None) -> list[Any]:
+    if measure is None:
+        return [None, None, None, "", ""]
+    gap = measure.gap
+    ends = [None, None] if gap is None else [gap.low, gap.high]
+    return [*ends, measure.turns, measure.text, measure.unit.value]
+
+
+def item_row(name: str, record: ItemRecord) -> list[Any]:
+    """One item as the columns `ITEM_COLUMNS` have it."""
+    measures = [cell for which in MEASURES for cell in _measure_row(getattr(record, which))]
+    tail = [record.torque_nm, int(record.stripe), record.note, record.anew]
+    return [name, *measures, *tail]
+
+
+def _measure_from(cells: Sequence[Any]) -> Measure | None:
+    low, high, turns, text, unit = cells
+    if low is None and turns is None:
+        return None
+    gap = None if low is None else Bracket(low, low if high is None else high)
+    return Measure(gap, turns, text, GapUnit(unit) if unit else GapUnit.MM)
+
+
+def record_from_row(row: Sequence[Any]) -> ItemRecord:
+    """The record in a row with the columns `ITEM_COLUMNS`."""
+    found, left, nut = (_measure_from(row[1 + 5 * n : 6 + 5 * n]) for n in range(3))
+    return ItemRecord(found, left, nut, row[16], bool(row[17]), row[18], row[19])
+
+
+def job_from(
+    columns: Mapping[str, Any], person: Person, head: Values, rows: Sequence[Sequence[Any]]
+) -> Job:
+    """A job from its own columns, its head, and the rows of its items. Raises `EngineError`."""
+    items = {}
+    for row in rows:
+        record = record_from_row(row)
+        check_item(row[0], record)
+        items[item_named(row[0])] = record
+    return Job(
+        id=columns["id"],
+        engine_id=columns["engine_id"],
+        engine_digest=columns["engine_digest"],
+        day=_day("day", columns["day"]),
+        made=columns["made"],
+        person=person,
+        clock=columns["clock"],
+        by_distance=bool(columns["by_distance"]),
+        items=MappingProxyType(items),
+        **head_from_values(head),
+    )
+
+
+def job_digest(job: Job) -> str:
+    """Short SHA-256 of all that a job says; equal for two copies that say the same."""
+    told = {
+        **head_values(job),
+        "engine": [job.engine_id, job.engine_digest],
+        "when": [job.day.isoformat(), job.made, job.clock, job.by_distance],
+        "person": [job.person.id, job.person.name],
+        "items": sorted(item_row(item.name, record) for item, record in job.items.items()),
+    }
+    text = json.dumps(told, sort_keys=True, separators=(",", ":"), default=str)
+    return hashlib.sha256(f"true-compass-job {text}".encode()).hexdigest()[:32]
