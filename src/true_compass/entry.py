@@ -58,7 +58,7 @@ def main(words: Sequence[str] | None = None) -> int:
     except (common.UsageError, EngineFileError, EngineError) as error:
         return common.fail(str(error))
     # Qt and the window cost most of a second; a wrong word should not wait for them.
-    from platformdirs import user_config_path, user_log_path, user_state_path
+    from platformdirs import user_config_path, user_data_path, user_log_path, user_state_path
 
     from true_compass.app import main as app
     from true_compass.session.session import Source
@@ -71,7 +71,9 @@ def main(words: Sequence[str] | None = None) -> int:
         source = Source(path=path, digest=text_digest(read_engine_text(path)))
     name = "true-compass"
     folders = user_config_path(name), user_state_path(name)
-    start = app.Start(engine, source, folders[0], options.demo, folders[1], other)
+    start = app.Start(
+        engine, source, folders[0], options.demo, folders[1], user_data_path(name), other
+    )
     problem = app.platform_problem()
     if problem:
         return common.fail(problem)

@@ -55,6 +55,8 @@ def full_job(job_id: str = "j-1", day: date = date(2026, 11, 12), name: str = "b
         True,
         '=2+3 "quoted", ünïcode;\nsecond line',
         "valve",
+        2.85,
+        2.775,
     )
     items[names[1]] = ItemRecord(Measure(None, 1.5, "1.5 turns", GapUnit.MM))
     return (

@@ -14,6 +14,7 @@ class Bridge(QObject):
     saved = pyqtSignal()
     history_changed = pyqtSignal()
     bench_changed = pyqtSignal()
+    book_changed = pyqtSignal()
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -25,7 +26,10 @@ class Bridge(QObject):
             self.engine_changed.emit()
         elif after.tried is not before.tried:
             self.tried.emit()
-        if after.rig is not before.rig or after.work is not before.work:
+        if after.book is not before.book:
+            self.book_changed.emit()
+        slices = ((after.rig, before.rig), (after.work, before.work), (after.book, before.book))
+        if any(now is not then for now, then in slices):
             self.history_changed.emit()
         if after.bench is not before.bench:
             self.bench_changed.emit()

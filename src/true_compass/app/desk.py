@@ -16,6 +16,7 @@ from true_compass.session.session import Session
 
 if TYPE_CHECKING:
     from true_compass.session.bench_logs import BenchLogs
+    from true_compass.session.book_keeper import BookKeeper
 
 Rows = list[tuple[str, str]]
 
@@ -41,7 +42,8 @@ class Desk:
 
     `entries` are all workspaces of the window, `settings` is its own section. `say` puts a sentence
     into the note strip, `show_rows` a title and rows of words on the sheet; `go_to` opens a
-    workspace by its word, at one of its pages. `runs` are the files of what was done at the bench.
+    workspace by its word, at one of its pages. `runs` are the files of what was done at the
+    bench, `book` keeps the jobs.
     """
 
     entries: tuple[Page, ...]
@@ -62,3 +64,4 @@ class Desk:
     open_recent_one: Callable[[Recent], None]
     open_menu: Callable[[], None]
     runs: Callable[[], "BenchLogs"]
+    book: Callable[[], "BookKeeper"]

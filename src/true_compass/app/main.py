@@ -39,15 +39,18 @@ class Start:
     demo: bool = False
     state_folder: Path | None = None
     """Where work is kept; beside the settings unless said otherwise."""
+    data_folder: Path | None = None
+    """Where the book is; beside the work unless said otherwise."""
     other_file: Path | None = None
     """A file of another kind than an engine, such as a scenario."""
 
     def keeping(self) -> Keeping:
         """Settings, drafts and progress; a demonstration has folders of its own."""
         state = self.state_folder or self.folder / "state"
+        data = self.data_folder or state / "data"
         if self.demo:
-            return Keeping.at(self.folder / "demo", state / "demo")
-        return Keeping.at(self.folder, state)
+            return Keeping.at(self.folder / "demo", state / "demo", data=data / "demo")
+        return Keeping.at(self.folder, state, data=data)
 
 
 def log_error(folder: Path, text: str) -> None:

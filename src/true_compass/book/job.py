@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 from types import MappingProxyType
-from typing import Final
+from typing import Any, Final
 from uuid import uuid4
 
 from true_compass.book.brackets import Bracket, checked_gap
@@ -18,6 +18,7 @@ from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit, gap_words
 
 MOST_TURNS: Final = 20.0
+SHIM_MM: Final = (0.1, 20.0)
 MOST_HOURS: Final = 1_000_000.0
 MOST_KM: Final = 10_000_000.0
 MOST_TEXT: Final = 500
@@ -71,6 +72,14 @@ class ItemRecord:
     note: str = ""
     anew: str = ""
     """What part of it was changed in this job: `valve`, `seat`, `rod`, `lifter`, `rocker`."""
+    shim_mm: float | None = None
+    """The shim that was in, as measured: shims wear."""
+    shim_left_mm: float | None = None
+
+    def with_reading(self, which: str, measure: Measure | None) -> "ItemRecord":
+        """The record with another reading: `found`, `left` or `after_nut`."""
+        changed: dict[str, Any] = {which: measure}
+        return replace(self, **changed)
 
     @property
     def final(self) -> Measure | None:
@@ -119,6 +128,16 @@ class Target:
     source: BookSource = BookSource()
     assumed: bool = False
     """Whether the band is only assumed, because the engine's file has none."""
+    per_turn_mm: float = 0.0
+    """Of a hydraulic tappet: how far one turn of its adjuster moves the plunger; else 0."""
+
+    def value(self, measure: "Measure | None") -> Bracket | None:
+        """What was measured, in the mm of this target: a gap, or turns as travel of a plunger."""
+        if measure is None:
+            return None
+        if self.per_turn_mm > 0:
+            return None if measure.turns is None else Bracket.of(measure.turns * self.per_turn_mm)
+        return measure.gap
 
 
 def target_key(item: Item) -> str:
@@ -271,6 +290,13 @@ class Job:
         return target.band_mm if target is not None else None
 
     @property
+    def is_blank(self) -> bool:
+        """Whether nothing was done or told yet: such a job is not written into the book."""
+        told = (self.items, self.parts, self.to_do, self.put_back, self.readings, self.witness)
+        texts = (self.complaint, self.signs_before, self.signs_after, self.signed, self.note)
+        return not any((*told, *texts))
+
+    @property
     def all_anew(self) -> bool:
         """Whether a head or a cam was changed: every trend begins anew."""
         return any(part.all_anew for part in self.parts)
@@ -322,6 +348,10 @@ def check_item(name: str, record: ItemRecord) -> None:
         raise EngineError(
             f"{name} left", "was read, but not as found: measure as found before a nut is slackened"
         )
+    for shim in (record.shim_mm, record.shim_left_mm):
+        if shim is not None and not SHIM_MM[0] <= shim <= SHIM_MM[1]:
+            low, high = SHIM_MM
+            raise EngineError(f"{name} shim", f"must be {low:g} to {high:g} mm, not {shim:g}")
     if record.anew and record.anew not in ITEM_ANEW:
         raise EngineError(f"{name} part", f"must be one of {', '.join(ITEM_ANEW)}")
 

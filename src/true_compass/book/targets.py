@@ -25,6 +25,11 @@ def targets_of(engine: Engine) -> tuple[Target, ...]:
                 else engine.train.accepted_mm(kind)
             )
         found[key] = Target(
-            key, engine.lash_hot, setting.target_mm, setting.band_mm, assumed=told is None
+            key,
+            engine.lash_hot,
+            setting.target_mm,
+            setting.band_mm,
+            assumed=told is None,
+            per_turn_mm=setting.per_turn_mm if setting.way is Way.PLUNGER else 0.0,
         )
     return tuple(found.values())

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from true_compass.book.brackets import MOST_MM, too_wide
+from true_compass.book.job import SHIM_MM
 from true_compass.cli.common import Outcome, UsageError, rounded
 from true_compass.core.adjusting.screws import preload_turns, turn_to
 from true_compass.core.adjusting.shims import (
@@ -29,7 +30,6 @@ ADJUSTERS: Final = {
     **{adjuster.value: adjuster for adjuster in Adjuster},
 }
 """The words of this command, and those of the engine file."""
-SHIM_MM: Final = (0.1, 20.0)
 MOST_POSITIONS: Final = 200
 MOST_DRAWER: Final = 2000
 

@@ -46,10 +46,10 @@ class GapUnit(Enum):
         return 1.0 if self is GapUnit.MM else MM_PER_THOU
 
 
-def _split(field: str, text: str, example: str) -> tuple[float, str]:
+def split_number(field: str, text: str, example: str) -> tuple[float, str]:
     """A number and what stands behind it. A comma before exactly three digits is asked back.
 
-    >>> _split("bore_mm", "1,5 mm", "94 mm")
+    >>> split_number("bore_mm", "1,5 mm", "94 mm")
     (1.5, 'mm')
     """
     cleaned = text.translate(_MINUS).strip()
@@ -69,7 +69,7 @@ def parse_length_mm(field: str, text: str, bare: str = "mm") -> float:
     >>> round(parse_length_mm("bore_mm", "3.7 in"), 2)
     93.98
     """
-    value, unit = _split(field, text, "a length such as 94 or 3.7 in")
+    value, unit = split_number(field, text, "a length such as 94 or 3.7 in")
     factor = _LENGTHS.get(unit or bare)
     if factor is None:
         raise EngineError(
@@ -84,7 +84,7 @@ def parse_torque_nm(field: str, text: str) -> float:
     >>> round(parse_torque_nm("torque_nm", "20 lbf·ft"), 2)
     27.12
     """
-    value, unit = _split(field, text, "a torque such as 27 N·m or 20 lbf·ft")
+    value, unit = split_number(field, text, "a torque such as 27 N·m or 20 lbf·ft")
     plain = re.sub(r"[\s.·*-]", "", unit).lower()
     if plain and plain not in _TORQUES:
         raise EngineError(
@@ -95,7 +95,7 @@ def parse_torque_nm(field: str, text: str) -> float:
 
 def parse_number(field: str, text: str) -> float:
     """Read a plain number; a degree sign after it is fine."""
-    value, unit = _split(field, text.strip().rstrip("°"), "a plain number such as 15")
+    value, unit = split_number(field, text.strip().rstrip("°"), "a plain number such as 15")
     if unit or not math.isfinite(value):
         raise EngineError(field, f"must be a plain number such as 15, not {text.strip()[:20]!r}")
     return value
@@ -131,7 +131,7 @@ class ImplausibleGapError(EngineError):
     """A gap that can hardly be meant. Asked twice, `gap_mm` is taken."""
 
     def __init__(self, gap_mm: float, text: str, unit: GapUnit) -> None:
-        number, written = _split("measured gap", text, "a gap")
+        number, written = split_number("measured gap", text, "a gap")
         told = GapUnit.THOU if (written or unit.value) == "thou" else GapUnit.MM
         there_mm = number * told.other.in_mm
         asked = f"is {number:g} {written or told.value}?"

@@ -42,6 +42,7 @@ SCHEMA_1: Final = (
     "CREATE INDEX job_of_engine ON job (engine_id, day, made)",
     f"CREATE TABLE item (job_id TEXT NOT NULL REFERENCES job (id), name TEXT NOT NULL, {_MEASURE}, "
     "torque_nm REAL NOT NULL, stripe INTEGER NOT NULL, note TEXT NOT NULL, anew TEXT NOT NULL, "
+    "shim_mm REAL, shim_left_mm REAL, "
     "PRIMARY KEY (job_id, name)) STRICT, WITHOUT ROWID",
     "CREATE TABLE hand_test (id TEXT PRIMARY KEY, person_id TEXT NOT NULL, day TEXT NOT NULL, "
     "step_mm REAL NOT NULL, pairs TEXT NOT NULL) STRICT",

@@ -43,7 +43,16 @@ MEASURES: Final = ("found", "left", "after_nut")
 MEASURE_COLUMNS: Final = tuple(
     f"{name}_{what}" for name in MEASURES for what in ("low", "high", "turns", "text", "unit")
 )
-ITEM_COLUMNS: Final = ("name", *MEASURE_COLUMNS, "torque_nm", "stripe", "note", "anew")
+ITEM_COLUMNS: Final = (
+    "name",
+    *MEASURE_COLUMNS,
+    "torque_nm",
+    "stripe",
+    "note",
+    "anew",
+    "shim_mm",
+    "shim_left_mm",
+)
 
 
 def head_values(job: Job) -> Values:
@@ -124,6 +133,7 @@ def _target(row: Values) -> Target:
         (ends[0], ends[1]) if ends is not None else None,
         BookSource(**{key: _text("source", one) for key, one in row.get("source", {}).items()}),
         _yes("targets", row.get("assumed", False)),
+        _number("targets", row.get("per_turn_mm", 0.0)),
     )
 
 
@@ -215,7 +225,7 @@ def item_row(name: str, record: ItemRecord) -> list[Any]:
     """One item as the columns `ITEM_COLUMNS` have it."""
     measures = [cell for which in MEASURES for cell in _measure_row(getattr(record, which))]
     tail = [record.torque_nm, int(record.stripe), record.note, record.anew]
-    return [name, *measures, *tail]
+    return [name, *measures, *tail, record.shim_mm, record.shim_left_mm]
 
 
 def _measure_from(cells: Sequence[Any]) -> Measure | None:
@@ -229,7 +239,7 @@ def _measure_from(cells: Sequence[Any]) -> Measure | None:
 def record_from_row(row: Sequence[Any]) -> ItemRecord:
     """The record in a row with the columns `ITEM_COLUMNS`."""
     found, left, nut = (_measure_from(row[1 + 5 * n : 6 + 5 * n]) for n in range(3))
-    return ItemRecord(found, left, nut, row[16], bool(row[17]), row[18], row[19])
+    return ItemRecord(found, left, nut, row[16], bool(row[17]), *row[18:])
 
 
 def job_from(

@@ -12,6 +12,7 @@ from typing import Any, Final
 from uuid import NAMESPACE_OID, UUID, uuid5
 
 from true_compass.book.job import (
+    SHIM_MM,
     BookEngine,
     ItemRecord,
     Job,
@@ -196,7 +197,9 @@ def _record(row: Row, from_paper: bool) -> ItemRecord:
     note, anew = row["note"], row["part_changed"].casefold()
     if from_paper and anew_in(note) in ITEM_ANEW:
         anew = anew_in(note)
-    return ItemRecord(**measures, torque_nm=torque, stripe=stripe, note=note, anew=anew)
+    shims = [cell_number(row, key, *SHIM_MM) for key in ("shim_mm", "shim_left_mm")]
+    found, left, nut = (measures[which] for which in MEASURES)
+    return ItemRecord(found, left, nut, torque, stripe, note, anew, *shims)
 
 
 def _measure(row: Row, which: str, unit: GapUnit) -> Measure | None:

@@ -46,6 +46,8 @@ MORE_COLUMNS: Final = (
     "torque_nm",
     "stripe",
     "part_changed",
+    "shim_mm",
+    "shim_left_mm",
     "fact",
     "value",
 )
@@ -380,6 +382,8 @@ def _item_cells(item: Item, record: ItemRecord) -> dict[str, str]:
         "torque_nm": number_text(record.torque_nm or None),
         "stripe": "yes" if record.stripe else "",
         "part_changed": record.anew,
+        "shim_mm": number_text(record.shim_mm),
+        "shim_left_mm": number_text(record.shim_left_mm),
     }
 
 

@@ -6,7 +6,16 @@ from typing import Final
 
 from true_compass.files.atomic import replacing
 
-NUMBERS: Final = ("hours", "km", "found_mm", "left_mm", "after_nut_mm", "torque_nm")
+NUMBERS: Final = (
+    "hours",
+    "km",
+    "found_mm",
+    "left_mm",
+    "after_nut_mm",
+    "torque_nm",
+    "shim_mm",
+    "shim_left_mm",
+)
 
 
 def write_xlsx(path: Path, lines: Sequence[Sequence[str]]) -> None:

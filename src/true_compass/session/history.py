@@ -2,21 +2,25 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from true_compass.core.engine import Engine
 from true_compass.session.work import Deed
+
+if TYPE_CHECKING:
+    from true_compass.book.job import Job
 
 MOST_STEPS: Final = 200
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step. `words` complete "Undo …". `engine` and `ticks` are what was before and after."""
+    """One step. `words` complete "Undo …". The others are what was before and after."""
 
     words: str
     engine: tuple[Engine, Engine] | None = None
     ticks: Mapping[Deed, tuple[str | None, str | None]] | None = None
+    job: "tuple[Job, Job] | None" = None
 
     def back(self) -> "Step":
         """The step the other way round."""
@@ -25,6 +29,7 @@ class Step:
             self,
             engine=self.engine and (self.engine[1], self.engine[0]),
             ticks=ticks and {deed: (after, before) for deed, (before, after) in ticks.items()},
+            job=self.job and (self.job[1], self.job[0]),
         )
 
 

@@ -15,7 +15,9 @@ from true_compass.session.work import FRESH, Deed, Work
 
 if TYPE_CHECKING:
     from true_compass.bench.scenario import Scenario
+    from true_compass.book.job import Job
     from true_compass.session.bench import OnBench
+    from true_compass.session.book import OnBook
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +70,7 @@ class SessionState:
     tried: Rig | None = None
     work: Work = FRESH
     bench: "OnBench | None" = None
+    book: "OnBook | None" = None
 
     @property
     def rig(self) -> Rig:
@@ -193,12 +196,21 @@ class Session:
         """Let the open engine fire at other of its TDCs."""
         self.edit(replace(self._state.engine, late=late), words="another order")
 
-    def tick(self, changes: Mapping[Deed, str | None], words: str) -> None:
-        """Note how items were seen to (None: not at all); `undo` takes it back."""
+    def tick(
+        self, changes: Mapping[Deed, str | None], words: str, job: "Job | None" = None
+    ) -> None:
+        """Note how items were seen to (None: not at all), and in the `job` that is written at what
+        that says; `undo` takes both back.
+        """
         done = self._state.work.done
         ticks = {d: (done.get(d), how) for d, how in changes.items() if done.get(d) != how}
         if ticks:
-            self._history.add(Step(words, ticks=ticks))
+            book = self._state.book
+            jobs = None
+            if book is not None and book.job is not None and job is not None and job != book.job:
+                jobs = (book.job, job)
+                self._put_job(job)
+            self._history.add(Step(words, ticks=ticks, job=jobs))
             self._work_on(self._state.work.with_done(changes))
 
     def work_at(self, **changes: Any) -> None:
@@ -242,6 +254,8 @@ class Session:
             self._work_on(self._state.work.with_done(after))
         if step.engine is not None:
             self._put(step.engine[1])
+        if step.job is not None:
+            self._put_job(step.job[1])
         return step.words
 
     def _work_on(self, work: Work) -> None:
@@ -252,6 +266,27 @@ class Session:
         self._events = None
         edited = engine != self._at_source
         self._open(rig=Rig.of(engine), edited=edited)
+
+    # The book --------------------------------------------------------------------------------
+
+    def put_book(self, book: "OnBook | None") -> None:
+        """Another engine of the book, or another job to write at; not undone."""
+        self._change(replace(self._state, book=book))
+
+    def write_job(self, job: "Job", words: str) -> None:
+        """Put the next state of the job that is written at; `undo` brings the old one back."""
+        book = self._state.book
+        assert book is not None
+        assert book.job is not None
+        if job != book.job:
+            self._history.add(Step(words, job=(book.job, job)))
+            self._put_job(job)
+
+    def _put_job(self, job: "Job") -> None:
+        # Where the engine of that job is no longer open, its way back is gone with it.
+        book = self._state.book
+        if book is not None and book.engine.id == job.engine_id:
+            self._change(replace(self._state, book=book.with_job(job)))
 
     # The bench, where nothing is undone ------------------------------------------------------
 

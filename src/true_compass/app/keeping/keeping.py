@@ -2,11 +2,14 @@
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Final
 
 from true_compass.app.keeping.settings import Settings
 from true_compass.session.drafts import Drafts
 from true_compass.session.progress import Clock, Progress, utc_now
 from true_compass.session.store import Store, Troubles
+
+BOOK: Final = "book.tcbook"
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,12 +20,15 @@ class Keeping:
     drafts: Drafts
     progress: Progress
     runs_folder: Path
+    book_path: Path
     troubles: Troubles
     clock: Clock
 
     @staticmethod
-    def at(config: Path, state: Path, clock: Clock = utc_now) -> "Keeping":
-        """Settings in one folder; drafts and progress in another."""
+    def at(
+        config: Path, state: Path, clock: Clock = utc_now, data: Path | None = None
+    ) -> "Keeping":
+        """Settings in one folder; drafts and progress in another; the book among the data."""
         troubles = Troubles()
         settings = Settings(Store(config, troubles))
         settings.take_over(config / "settings.ini")
@@ -31,6 +37,7 @@ class Keeping:
             Drafts(Store(state / "drafts", troubles), clock),
             Progress(Store(state / "progress", troubles), clock),
             state / "bench",
+            (data or state / "data") / BOOK,
             troubles,
             clock,
         )

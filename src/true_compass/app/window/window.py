@@ -43,6 +43,7 @@ from true_compass.session.session import Session, SessionState
 if TYPE_CHECKING:
     from true_compass.app.paper.preview import Preview
     from true_compass.session.bench_logs import BenchLogs
+    from true_compass.session.book_keeper import BookKeeper
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
@@ -84,6 +85,7 @@ class MainWindow(QWidget):
         keeping.progress.watch(session)
         self._keeping = keeping
         self._runs: BenchLogs | None = None
+        self._book: BookKeeper | None = None
         self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
         self.pages = Pages(entries, self._desk_of, self.stack)
@@ -173,6 +175,16 @@ class MainWindow(QWidget):
             self._runs.watch(self.session)
         return self._runs
 
+    def _book_keeper(self) -> "BookKeeper":
+        """Made when the first entry is made, or the book is first opened."""
+        if self._book is None:
+            from true_compass.session.book_keeper import BookKeeper
+
+            keeping = self._keeping
+            self._book = BookKeeper(keeping.book_path, keeping.troubles, keeping.clock)
+            self._book.watch(self.session)
+        return self._book
+
     def _fit_screen(self) -> None:
         """The first window is no larger than the screen has room for."""
         screen = self.screen()
@@ -219,6 +231,7 @@ class MainWindow(QWidget):
             open_recent_one=self.open_recent_one,
             open_menu=self.lists.open_menu,
             runs=self._bench_logs,
+            book=self._book_keeper,
         )
 
     def _on_opened(self) -> None:
@@ -398,4 +411,6 @@ class MainWindow(QWidget):
         for workspace in self.pages.made():
             workspace.remember()
         self.settings.write()
+        if self._book is not None:
+            self._book.close()
         super().closeEvent(event)

@@ -3,11 +3,12 @@
 The work itself is a slice of the session; here it is held against the plan of the engine as set.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from true_compass.book.job import Job, Measure
 from true_compass.core.adjusting.comparison import Row, compare
 from true_compass.core.adjusting.schools import (
     BY_WORD,
@@ -23,6 +24,13 @@ from true_compass.core.items import Item
 from true_compass.core.state import Rig
 from true_compass.session.session import Session, SessionState
 from true_compass.session.work import OFF, SET, SKIPPED, Deed, Work, deed_name
+
+Land = Callable[[Item, str, Measure | None, str], Job | None]
+"""What the job in the book becomes when an item is seen to so, with a reading, by a school."""
+
+
+def _nowhere(_item: Item, _how: str, _measured: Measure | None, _school: str) -> None:
+    return None
 
 
 class StopsModel(QObject):
@@ -41,6 +49,9 @@ class StopsModel(QObject):
         self._rig: Rig | None = None
         self._rows: list[Row] = []
         self._doubted: tuple[Item, float] | None = None
+        self.measured: Measure | None = None
+        """The gap that was typed for the item that is due."""
+        self.land: Land = _nowhere
         self._leave = session.subscribe(self._on_change)
         self.destroyed.connect(self._leave)
 
@@ -221,7 +232,10 @@ class StopsModel(QObject):
             )
             return
         self._doubted = None
-        self.session.tick({item: how}, f"tick of {item.name}")
+        due = self.next_item
+        measured = self.measured if due is not None and due.item == item else None
+        job = self.land(item, how, measured, self.word)
+        self.session.tick({item: how}, f"tick of {item.name}", job)
 
     def _free_now(self, item: Item) -> bool:
         plan = self.plan

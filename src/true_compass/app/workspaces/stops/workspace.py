@@ -19,7 +19,10 @@ from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
 from true_compass.app.workspaces.stops.where_view import KNOWN_DEG, WhereView
+from true_compass.book.brackets import Bracket
+from true_compass.book.job import Job, Measure
 from true_compass.core.adjusting.advice import gap_advice
+from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.adjusting.stops import Stop
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.angles import degrees_on
@@ -33,6 +36,7 @@ from true_compass.core.words import at_degrees
 from true_compass.drawing.documents import Document
 from true_compass.drawing.shop_card import shop_card
 from true_compass.files.engine_values import origin_words
+from true_compass.session.book import landed
 from true_compass.session.work import LEFT, SKIPPED
 
 SIDE: Final = 330.0
@@ -71,6 +75,7 @@ class StopsWorkspace(Workspace):
         self._turner = desk.turner
         self.model = StopsModel(session, self)
         self.model.doubted.connect(desk.say)
+        self.model.land = self._land
         self._page = PLAN
         self.tabs = [TabButton(look, words, self) for words in TABS]
         for button in self.tabs:
@@ -117,8 +122,20 @@ class StopsWorkspace(Workspace):
         button.clicked.connect(act)
         return button
 
+    def _land(self, item: Item, how: str, measured: Measure | None, school: str) -> Job:
+        """The job of today with what was seen to: it grows as the work is done."""
+        job = self.desk.book().job_now("stops", school)
+        own = [one.item for one in settings_of(self.model.rig.engine)]
+        if item in own:
+            return landed(job, item, how, measured)
+        # A gap typed for all valves of a kind is not known of either.
+        for single in (one for one in own if replace(one, nth=0) == item):
+            job = landed(job, single, how, None)
+        return job
+
     def _forget_measured(self) -> None:
         self.measured.clear()
+        self.model.measured = None
         self.next_item.measured = ""
 
     def focus_first(self) -> QWidget:
@@ -255,7 +272,7 @@ class StopsWorkspace(Workspace):
 
     def _show_measured(self, sure: bool) -> None:
         due, text = self.model.next_item, self.measured.text()
-        self.next_item.measured = ""
+        self.next_item.measured, self.model.measured = "", None
         if due is not None and text.strip():
             self.next_item.measured = self._measured_words(due.item, text, sure)
         self.next_item.update()
@@ -274,6 +291,7 @@ class StopsWorkspace(Workspace):
             gap_mm = error.gap_mm
         except EngineError as error:
             return f"The measured gap {error}."
+        self.model.measured = Measure(Bracket.of(gap_mm), None, text.strip(), engine.gap_unit)
         return gap_advice(self.model.rig, item, self._session.state.crank_deg, gap_mm)
 
     def came_to_front(self) -> None:

@@ -1,0 +1,192 @@
+"""One item's history: what it does, when it is due, its siblings, and what the change points to."""
+
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.book.model import BookModel
+from true_compass.book.meaning import (
+    Due,
+    bound_words,
+    due_of,
+    due_words,
+    head_words,
+    look_next,
+    reasons,
+)
+from true_compass.book.pointing import Pointing, kind_of
+from true_compass.book.trend import Entry, Point
+from true_compass.core.items import Item
+from true_compass.drawing.codes import flat_pen, paint_tick, round_pen
+from true_compass.drawing.history_chart import HistoryChart, Past, paint_changes
+from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+
+TOP: Final = 68.0
+
+
+class HistoryView(Painted):
+    """Chart above, changes and reasons below."""
+
+    def __init__(self, look: Look, model: BookModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("book_history")
+        self.setAccessibleName("History of one item")
+        self.diary = DrawnButton(look, "Note it as still to do", self)
+        self.diary.setObjectName("diary")
+        self.diary.clicked.connect(self._put_in_diary)
+        model.changed.connect(self._show)
+        look.changed.connect(self._arrange)
+
+    # What is shown ----------------------------------------------------------------------------
+
+    def told(self) -> tuple[Item, list[Entry], int, Point, Pointing | None] | None:
+        """The item, all jobs, which of them is looked at, the item's change, what it points to."""
+        model = self._model
+        job, item = model.job or next(iter(model.jobs[::-1]), None), model.history_item
+        if job is None or item is None:
+            return None
+        entries = model.entries()
+        nth = next((n for n, one in enumerate(entries) if one.name == job.id), None)
+        if nth is None:
+            return None
+        points = model.changes(job)
+        if item not in points:
+            return None
+        return item, entries, nth, points[item], model.points_to(job, points).get(item)
+
+    def due(self) -> Due | None:
+        """When the item that is shown is due."""
+        told, job = self.told(), self._model.job
+        if told is None or job is None:
+            return None
+        item, entries, nth, point, _ = told
+        return due_of(entries, nth, point, job.band_mm(item))
+
+    def _put_in_diary(self) -> None:
+        told, due = self.told(), self.due()
+        if told is not None and due is not None:
+            self._model.put_in_diary(told[0], due)
+
+    def _show(self) -> None:
+        due, told = self.due(), self.told()
+        self.diary.setVisible(due is not None)
+        if due is not None and told is not None:
+            unit = "km" if self._model.by_distance else "h"
+            day = f" or {due.on_day.isoformat()}, whichever is first" if due.on_day else ""
+            self.diary.set_words(
+                f"Note {told[0].name} as still to do", f"{due.at_clock:,.0f} {unit}{day}"
+            )
+        self._arrange()
+
+    # Placing ----------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    @property
+    def _split(self) -> tuple[QRectF, QRectF, QRectF]:
+        """Boxes of chart, changes and reasons."""
+        wide, high = self.logical_width, self.logical_height
+        low = high < 560
+        chart_high = high - TOP - (190 if low else 310)
+        chart = QRectF(0, TOP, wide - 1, max(chart_high, 150))
+        y = chart.bottom() + 8
+        left = QRectF(0, y, wide * 0.52, high - y)
+        return chart, left, QRectF(left.right() + 24, y, wide - left.right() - 24, high - y)
+
+    def _arrange(self) -> None:
+        box = self._split[2]
+        put = self.look.scaled
+        self.diary.setGeometry(put(box.left(), self.logical_height - 58, box.width(), 56))
+        self.update()
+
+    # Painting ---------------------------------------------------------------------------------
+
+    def paint(self, p: QPainter) -> None:
+        """Sentence, chart, dots, reasons."""
+        theme, wide, told = self.look.theme, self.logical_width, self.told()
+        model = self._model
+        if told is None:
+            words = "Nothing measured yet" if model.job is None else "Not measured in this job"
+            if model.history_item is not None and model.job is not None:
+                words = f"{model.history_item.name} was not measured in this job"
+            draw_text(p, QRectF(0, 0, wide, 38), words, HEAD, theme.ink, Weight.STRONG)
+            row = QRectF(0, 42, wide, 24)
+            draw_text(p, row, "A history begins with the second job.", LABEL, theme.ink2)
+            return
+        item, entries, nth, point, pointing = told
+        head = head_words(point, pointing, model.by_distance)
+        draw_text(p, QRectF(0, 0, wide, 38), head, HEAD, theme.ink, Weight.STRONG)
+        due = self.due()
+        line = due_words(due, model.by_distance, point.seen.stays)
+        draw_text(p, QRectF(0, 38, wide, 24), line, LABEL, theme.ink2)
+        chart, left, right = self._split
+        job = model.job
+        assert job is not None
+        target = job.target(item)
+        own = entries[: nth + 1]
+        kin = [one for one in model.items if one != item and kind_of(one) == kind_of(item)]
+        band, aim = job.band_mm(item), target.target_mm if target is not None else None
+        past = Past(own, item, kin, band, aim, due, model.by_distance)
+        HistoryChart(past, chart, theme).paint(p)
+        self._paint_dots(p, left, point, pointing)
+        self._paint_reasons(p, right, point, pointing)
+
+    def _paint_dots(self, p: QPainter, box: QRectF, point: Point, told: Pointing | None) -> None:
+        theme, model = self.look.theme, self._model
+        job = model.job
+        assert job is not None
+        points = model.changes(job)
+        changes = {item: one.change for item, one in points.items() if one.change is not None}
+        head = f"Change since last left, all {len(changes)}" if changes else "No change known yet"
+        draw_text(
+            p, QRectF(box.left(), box.top(), box.width(), 26), head, LEAD, theme.ink, Weight.STRONG
+        )
+        two = point.since is not None and (
+            point.since.person.casefold() != job.person.name.casefold()
+        )
+        lines = bound_words(told, two)
+        foot = 22.0 * (len(lines) + 1)
+        dots = QRectF(box.left(), box.top() + 30, box.width(), box.height() - 34 - foot)
+        if dots.height() > 70:
+            paint_changes(p, dots, changes, point.item, told.bound if told else None, theme)
+        y = dots.bottom() + 4
+        for line in (*lines, "Round and hollow: intake. Square and solid: exhaust."):
+            row = QRectF(box.left(), y, box.width(), 22)
+            draw_one_of(p, row, (line, line.partition(". ")[0] + "."), NOTE, theme.ink2)
+            y += 22
+
+    def _paint_reasons(self, p: QPainter, box: QRectF, point: Point, told: Pointing | None) -> None:
+        theme = self.look.theme
+        head = QRectF(box.left(), box.top(), box.width(), 26)
+        draw_text(p, head, "What it points to, and why", LEAD, theme.ink, Weight.STRONG)
+        y, found = box.top() + 34, reasons(told, point)
+        room = box.bottom() - 66
+        for reason in found:
+            if y + 34 > room:
+                break
+            at = QPointF(box.left() + 10, y + 15)
+            if reason.holds:
+                paint_tick(p, at, 18, theme.ink)
+            else:
+                p.setPen(round_pen(theme.ink3, 2.0))
+                p.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5))
+                p.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5))
+            row = QRectF(box.left() + 30, y, box.width() - 30, 30)
+            weight = Weight.STRONG if reason.holds else Weight.BODY
+            draw_text(p, row, reason.words, BODY, theme.ink if reason.holds else theme.ink2, weight)
+            p.setPen(flat_pen(theme.hair, 1.2))
+            p.drawLine(QPointF(box.left(), y + 33), QPointF(box.right(), y + 33))
+            y += 37
+        rest = QRectF(box.left(), y + 2, box.width(), max(room - y, 0))
+        if rest.height() > 20:
+            words = look_next(told, point) if point.change is not None else ""
+            draw_paragraph_that_fits(p, rest, words, BODY, theme.ink)

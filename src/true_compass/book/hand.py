@@ -1,0 +1,84 @@
+"""What is learnt of a person: how a hand scatters and leans, and what the nut does in it.
+
+A hand test is five gaps set by micrometer and measured blind. Its bias is the mean of measured less
+set, its scatter the standard deviation of these differences (n − 1). Blades cannot show less than
+their own step: a scatter is never taken as less than step/√12, that of an even spread over one
+step (arithmetic). Common practice, no source, for the rest.
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from statistics import fmean, median, stdev
+from typing import Final
+
+from true_compass.book.job import Job
+from true_compass.book.pointing import UNLEARNT_MM
+from true_compass.core.limits import EngineError
+
+GAPS: Final = 5
+FEWEST_NUTS: Final = 3
+NUTS_KEPT: Final = 24
+LEAST_SHIFT_MM: Final = 0.005
+
+
+@dataclass(frozen=True, slots=True)
+class HandFound:
+    """What a hand test shows, mm: + bias measures too wide. `count` gaps were measured."""
+
+    bias_mm: float
+    scatter_mm: float
+    count: int
+
+
+def hand_of(pairs: Sequence[tuple[float, float]], step_mm: float) -> HandFound:
+    """Bias and scatter of (set, measured) pairs in mm. Raises `EngineError` for fewer than five.
+
+    >>> hand_of([(0.2, 0.21), (0.3, 0.3), (0.25, 0.26), (0.4, 0.41), (0.15, 0.17)], 0.01).bias_mm
+    0.01
+    """
+    if len(pairs) < GAPS:
+        raise EngineError("hand test", f"needs {GAPS} gaps, and has {len(pairs)}: measure the rest")
+    off = [measured - told for told, measured in pairs]
+    scatter = max(stdev(off), step_mm / math.sqrt(12.0))
+    return HandFound(round(fmean(off), 6), scatter, len(pairs))
+
+
+def scatter_mm(found: HandFound | None) -> float:
+    """Scatter of one reading by a hand; what is usual until a test has shown its own."""
+    return UNLEARNT_MM if found is None else found.scatter_mm
+
+
+def nut_shifts_mm(jobs: Iterable[Job], person_id: str) -> list[float]:
+    """What the nut did in each of a person's readings, mm, + is wider; the latest last."""
+    found = []
+    for job in jobs:
+        if job.person.id != person_id:
+            continue
+        for record in job.items.values():
+            left, nut = record.left, record.after_nut
+            if left and nut and left.gap and nut.gap:
+                found.append(nut.gap.middle - left.gap.middle)
+    return found[-NUTS_KEPT:]
+
+
+def nut_shift_mm(shifts: Sequence[float]) -> float | None:
+    """What this person's nut usually does, mm; None for fewer than three readings, or nothing.
+
+    >>> nut_shift_mm([-0.02, -0.03, -0.02])
+    -0.02
+    """
+    if len(shifts) < FEWEST_NUTS:
+        return None
+    usual = round(median(shifts), 3)
+    return usual if abs(usual) >= LEAST_SHIFT_MM else None
+
+
+def nut_words(shift_mm: float | None, target_mm: float) -> str:
+    """`Your nut closes it by 0.02: hold the screw at 0.27.`; nothing where it is not known."""
+    if shift_mm is None:
+        return ""
+    hold = f"hold the screw at {target_mm - shift_mm:.2f}"
+    if shift_mm < 0:
+        return f"Your nut closes it by {-shift_mm:.2f}: {hold}."
+    return f"Your nut opens it by {shift_mm:.2f}: {hold}."

@@ -1,0 +1,263 @@
+"""The book beside the session: every entry is on the disk as it is made.
+
+The book is opened when it is first needed. Where it cannot be used, one sentence says so, the work
+goes on in the window, and what could not be written is tried again with the next entry.
+"""
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Final
+
+from true_compass.book.hand import HandFound, hand_of, nut_shift_mm, nut_shifts_mm, scatter_mm
+from true_compass.book.job import BookEngine, Job, Person, new_id
+from true_compass.book.trend import Entry
+from true_compass.core.limits import EngineError
+from true_compass.files.book_db import BookError
+from true_compass.files.book_file import Book, Line
+from true_compass.files.engine_values import engine_digest, values_of_engine
+from true_compass.session.book import OnBook, new_job
+from true_compass.session.progress import Clock, utc_now
+from true_compass.session.session import Session, SessionState
+from true_compass.session.store import Troubles
+
+CARRIED: Final = ("person", "blades", "blade_step_mm", "unit", "by_distance", "seen_by")
+"""What a new job takes over from the last one of this engine."""
+
+
+class BookKeeper:
+    """One person's book, and the session that writes in it."""
+
+    def __init__(self, path: Path, troubles: Troubles, clock: Clock = utc_now) -> None:
+        self.path = path
+        self.clock = clock
+        self.refusal = ""
+        """Why the book cannot be used, or why it can only be read."""
+        self._troubles = troubles
+        self._book: Book | None = None
+        self._session: Session | None = None
+        self._on_disk: dict[str, Job] = {}
+        self._seen = -1
+        self._jobs: dict[str, list[Job]] = {}
+
+    @property
+    def book(self) -> Book | None:
+        """The open book; None where it cannot be used."""
+        if self._book is None and not self.refusal:
+            try:
+                self._book = Book(self.path)
+                self._book.db.back_up_of_day(self.clock().astimezone().date())
+            except BookError as error:
+                self._refuse(str(error))
+            else:
+                if self._book.db.why_read_only:
+                    self.refusal = (
+                        f"{self._book.db.name} is open for looking only: "
+                        f"{self._book.db.why_read_only}. Nothing is written."
+                    )
+                    self._troubles.tell(self.refusal)
+        return self._book
+
+    def _refuse(self, sentence: str) -> None:
+        self.refusal = sentence
+        self._troubles.tell(sentence)
+
+    def use(self, path: Path) -> None:
+        """Another book from now on. Raises `BookError`, and the old one stays."""
+        book = Book(path)
+        self.close()
+        self.path, self._book, self.refusal = path, book, book.db.why_read_only
+        if self._session is not None:
+            self.attach()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        if self._book is not None:
+            self._book.close()
+        self._book = None
+        self._forget()
+
+    def _forget(self) -> None:
+        self._jobs.clear()
+        self._seen = -1
+
+    # The session ------------------------------------------------------------------------------
+
+    def watch(self, session: Session) -> Callable[[], None]:
+        """Keep every entry of a session as it is made; its engine is found in the book."""
+        self._session = session
+        leave = session.subscribe(self._on_change)
+        self.attach()
+        return leave
+
+    def _on_change(self, before: SessionState, after: SessionState) -> None:
+        if after.book is None:
+            # Another engine is open.
+            self.attach()
+        elif after.source != before.source:
+            self._moved(before, after)
+        elif after.book.job is not None and (
+            before.book is None or after.book.job is not before.book.job
+        ):
+            self._write(after.book)
+
+    def _moved(self, before: SessionState, after: SessionState) -> None:
+        """The engine was saved under another name. A file takes its history along; of a demo rig
+        it is an engine of its own from now on.
+        """
+        on, book = after.book, self.book
+        if before.source.path is None or on is None or book is None:
+            self.attach()
+            return
+        engine = replace(on.engine, source=after.source.key)
+        try:
+            if book.engine(engine.id) is not None:
+                book.put_engine(engine)
+        except BookError as error:
+            self._troubles.tell(str(error))
+        assert self._session is not None
+        self._session.put_book(OnBook(engine, on.job))
+
+    def attach(self) -> None:
+        """Find the open engine in the book, and the job of today that goes on."""
+        session = self._session
+        if session is None:
+            return
+        state = session.state
+        engine = self.engine_of(state)
+        session.put_book(OnBook(engine, self._unfinished(engine)))
+
+    def engine_of(self, state: SessionState) -> BookEngine:
+        """The engine of the book that is open: of its file or rig, the one worked at last."""
+        key, digest = state.source.key, engine_digest(state.engine)
+        book = self.book
+        if book is not None:
+            same = {one.id: one for one in book.engines() if one.source == key}
+            last = next((line.engine_id for line in book.lines() if line.engine_id in same), None)
+            found = same.get(last or "") or next(iter(same.values()), None)
+            if found is not None:
+                return replace(found, digest=digest, name=state.engine.name)
+        return BookEngine(new_id(), state.engine.name, "", key, digest)
+
+    def _unfinished(self, engine: BookEngine) -> Job | None:
+        """The newest job of today that nobody signed."""
+        today = self.clock().astimezone().date()
+        jobs = [job for job in self.jobs(engine.id) if job.day == today and not job.signed]
+        return jobs[-1] if jobs else None
+
+    def rename(self, engine: BookEngine) -> None:
+        """The open engine has another number; the job that is written at goes on."""
+        session, book = self._session, self.book
+        assert session is not None
+        on = session.state.book
+        assert on is not None
+        try:
+            if book is not None and book.engine(engine.id) is not None:
+                book.put_engine(engine)
+        except BookError as error:
+            self._troubles.tell(str(error))
+            return
+        session.put_book(OnBook(engine, on.job))
+
+    def begin(self, origin: str, school: str = "") -> Job:
+        """A new job on the open engine; it is written with its first entry."""
+        session = self._session
+        assert session is not None
+        state = session.state
+        assert state.book is not None
+        engine = replace(state.book.engine, digest=engine_digest(state.engine))
+        job = new_job(engine, state.engine, self.clock(), origin, school)
+        before = self.jobs(engine.id)
+        if before:
+            job = replace(job, **{field: getattr(before[-1], field) for field in CARRIED})
+        session.put_book(OnBook(engine, job))
+        return job
+
+    def job_now(self, origin: str, school: str = "") -> Job:
+        """The job that is written at, or a new one."""
+        assert self._session is not None
+        book = self._session.state.book
+        if book is not None and book.job is not None and not book.job.signed:
+            today = self.clock().astimezone().date()
+            if book.job.day == today:
+                return book.job
+        return self.begin(origin, school)
+
+    def _write(self, on: OnBook) -> None:
+        job, book = on.job, self.book
+        assert job is not None
+        before = self._on_disk.get(job.id)
+        if book is None or (job.is_blank and before is None) or job == before:
+            return
+        try:
+            if before is None and book.job(job.id) is None:
+                assert self._session is not None
+                book.put_engine(on.engine, values_of_engine(self._session.state.engine))
+            if job.is_blank:
+                book.drop_job(job.id)
+                self._on_disk.pop(job.id, None)
+            else:
+                book.write_job(before, job, self.clock().replace(microsecond=0).isoformat())
+                self._on_disk[job.id] = job
+            self._forget()
+        except BookError as error:
+            self._troubles.tell(str(error))
+
+    # Reading ----------------------------------------------------------------------------------
+
+    def changed_elsewhere(self) -> bool:
+        """Whether another window or command wrote since it was read last."""
+        return self._book is not None and self._seen != self._book.db.data_version
+
+    def jobs(self, engine_id: str) -> list[Job]:
+        """Every job of an engine, the oldest first, as the book has it now."""
+        book = self.book
+        if book is None:
+            return []
+        try:
+            version = book.db.data_version
+            if version != self._seen:
+                self._jobs.clear()
+                self._seen = version
+            if engine_id not in self._jobs:
+                self._jobs[engine_id] = book.jobs(engine_id)
+                self._on_disk |= {job.id: job for job in self._jobs[engine_id]}
+        except BookError as error:
+            self._troubles.tell(str(error))
+            return []
+        return self._jobs[engine_id]
+
+    def lines(self, engine_id: str) -> list[Line]:
+        """The list of jobs of an engine, the newest first."""
+        book = self.book
+        return [] if book is None else book.lines(engine_id)
+
+    def entries(self, engine_id: str) -> list[Entry]:
+        """The jobs of an engine as a trend needs them."""
+        book = self.book
+        return [] if book is None else book.entries(engine_id)
+
+    def person(self, name: str) -> Person:
+        """The person of a name."""
+        book = self.book
+        return Person("", name.strip()) if book is None else book.person(name)
+
+    def hand(self, name: str) -> HandFound | None:
+        """What the newest hand test of a person showed, by name; None where there is none."""
+        book = self.book
+        if book is None or not name:
+            return None
+        ids = {p.id for p in book.people() if p.name.casefold() == name.casefold()}
+        tests = [test for test in book.learnt.hand_tests() if test.person_id in ids]
+        try:
+            return hand_of(tests[-1].pairs, tests[-1].step_mm) if tests else None
+        except EngineError:
+            return None
+
+    def scatter_of(self, name: str) -> float:
+        """Scatter of one reading by a person, mm; what is usual where no test was made."""
+        return scatter_mm(self.hand(name))
+
+    def nut_shift_mm(self, engine_id: str, person: Person) -> float | None:
+        """What a person's nut usually does on this engine."""
+        return nut_shift_mm(nut_shifts_mm(self.jobs(engine_id), person.id)) if person.id else None

@@ -1,0 +1,316 @@
+"""The Book in the real window: a year on one engine, and what goes wrong on the way."""
+
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPointF, Qt
+
+from tests.conftest import MakeWindow
+from tests.qtest import QTest
+from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.book.workspace import BookWorkspace
+from true_compass.app.workspaces.stops.workspace import StopsWorkspace
+from true_compass.book.job import Job, Measure
+from true_compass.book.work import next_asked
+from true_compass.core.items import item_named
+from true_compass.drawing.documents import A4, write_document
+from true_compass.files.book_file import Book
+from true_compass.files.book_merge import export_values
+from true_compass.files.job_import import Setup, jobs_from
+from true_compass.files.job_table import csv_text, parse_table, table_of
+
+Key = Qt.Key
+
+
+def book_of(window: MainWindow) -> BookWorkspace:
+    QTest.keyClick(window, Key.Key_K)
+    assert isinstance(window.workspace, BookWorkspace)
+    return window.workspace
+
+
+def typed(page: BookWorkspace, *texts: str) -> None:
+    for text in texts:
+        QTest.keyClicks(page.pad.field, text)
+        QTest.keyClick(page.pad.field, Key.Key_Return)
+
+
+def fact(page: BookWorkspace, name: str, text: str) -> None:
+    page.show_page("Facts")
+    field = page.facts.fields[name]
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Key.Key_Return)
+
+
+def open_job(page: BookWorkspace) -> Job:
+    assert page.model.job is not None
+    return page.model.job
+
+
+@pytest.fixture
+def page(open_window: MakeWindow) -> BookWorkspace:
+    page = book_of(open_window("birch"))
+    page.begin.click()
+    return page
+
+
+def left_alone(page: BookWorkspace) -> list[str]:
+    return ["0.25" if item.name[0] == "I" else "0.40" for item in page.model.items]
+
+
+def test_everything_as_found_then_tight_ones_first_then_the_nut(page: BookWorkspace) -> None:
+    texts = left_alone(page)
+    names = [item.name for item in page.model.items]
+    texts[names.index("E5")], texts[names.index("I3")] = "0.30", "0.33"
+    typed(page, *texts)
+    job = open_job(page)
+    assert len(job.items) == 12
+    asked = page.model.asked
+    assert asked is not None
+    assert (asked.item.name, asked.which) == ("E5", "left")
+    card = {item.name: lines for item, lines in page.job.cards(job)}["E5"]
+    # M10×1 at the push-rod end, ratio 1.5: 0.10 is 24°.
+    assert card[:2] == ["0.10 mm (3.9 thou) too tight.", "Turn the screw 24° looser."]
+    typed(page, "0.42", "0.40", "0.27", "0.25")
+    job = open_job(page)
+    assert job.record(item_named("E5")).final == Measure(Measure.mm(0.40).gap, None, "0.40")
+    assert next_asked(job, page.model.items) is None
+    assert not page.pad.isVisible()
+    # It is on the disk, and undo takes it off again.
+    on_disk = page.model.keeper.jobs(page.model.book_engine.id)[-1]
+    assert on_disk == job
+    page.undo.click()
+    assert page.model.keeper.jobs(page.model.book_engine.id)[-1] == open_job(page) != job
+
+
+def test_an_unlikely_number_offers_what_may_be_meant(page: BookWorkspace) -> None:
+    typed(page, "15")
+    assert [b.text() for b in page.pad.meant if not b.isHidden()] == [
+        "0.15 mm",
+        "15 thou",
+        "Keep it",
+    ]
+    assert open_job(page).items == {}
+    assert page.pad.field.text() == "15"
+    page.pad.meant[0].click()
+    assert open_job(page).record(item_named("I1")).found == Measure(
+        Measure.mm(0.15).gap, None, "0.15 mm"
+    )
+    assert page.pad.field.text() == ""
+
+
+def test_keys_brackets_and_wrong_words(page: BookWorkspace) -> None:
+    for word in ("0", ".", "2", "0", "goes", "0", ".", "2", "5", "Enter"):
+        page.pad.keys[word].click()
+    found = open_job(page).record(item_named("I1")).found
+    assert found is not None
+    assert found.gap is not None
+    assert (found.gap.low, found.gap.high) == (0.20, 0.25)
+    typed(page, "0.30..0.20")
+    assert page.model.refused is not None
+    assert "thicker" in page.model.refused.sentence
+    assert page.pad.field.text() == "0.30..0.20"
+    page.pad.keys["⌫"].click()
+    assert page.model.refused is None
+
+
+def test_a_press_picks_a_reading_and_left_needs_found(page: BookWorkspace) -> None:
+    job = open_job(page)
+    cell = next(c for c in page.job.chart(job).cells if c.item.name == "E4")
+    at = QPointF(cell.box.center().x(), cell.left_y + 4) * page.look.scale
+    QTest.mouseClick(page.job, Qt.MouseButton.LeftButton, pos=at.toPoint())
+    asked = page.model.asked
+    assert asked is not None
+    assert (asked.item.name, asked.which) == ("E4", "left")
+    typed(page, "0.40")
+    assert page.model.refused is not None
+    assert "as found" in page.model.refused.sentence
+    QTest.keyClick(page.pad.field, Key.Key_PageUp)
+    QTest.keyClick(page.pad.field, Key.Key_Down)
+    asked = page.model.asked
+    assert asked is not None
+    assert (asked.item.name, asked.which) == ("I5", "found")
+
+
+def test_facts_are_kept_and_wrong_ones_stay_typed(page: BookWorkspace) -> None:
+    fact(page, "person", "Joel R.")
+    fact(page, "clock", "1840")
+    fact(page, "complaint", "ticks at idle")
+    fact(page, "parts", "head: cracked; E5 valve: burnt")
+    fact(page, "to_do", "E5 again at 2140; oil on 2027-03-07")
+    fact(page, "blades", "set 3, thou, step 1")
+    job = open_job(page)
+    assert (job.person.name, job.clock, job.complaint) == ("Joel R.", 1840.0, "ticks at idle")
+    assert [(p.item, p.what, p.reason) for p in job.parts] == [
+        ("", "head", "cracked"),
+        ("E5", "valve", "burnt"),
+    ]
+    assert [(one.what, one.at_clock) for one in job.to_do] == [("E5 again", 2140.0), ("oil", None)]
+    assert job.blade_step_mm == pytest.approx(0.0254)
+    fact(page, "day", "2031-01-01")
+    assert open_job(page).day != datetime(2031, 1, 1, tzinfo=UTC).date()
+    assert page.facts.fields["day"].text() == "2031-01-01"
+    page.facts.toggle("Rolled over by hand, two turns")
+    page.facts.toggle("Pin out, turning tool off")
+    assert open_job(page).put_back[0] == "Pin out, turning tool off"
+    assert open_job(page).rolled_over
+
+
+def test_ticks_and_readings_of_stops_land_in_the_job_of_today(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    QTest.keyClick(window, Key.Key_S)
+    stops = window.workspace
+    assert isinstance(stops, StopsWorkspace)
+    stops.show_page("Do it")
+    QTest.keyClicks(stops.measured, "0.31")
+    stops.set_button.click()
+    QTest.keyClicks(stops.measured, "0.41")
+    stops.leave_button.click()
+    stops.set_button.click()
+    page = book_of(window)
+    job = open_job(page)
+    assert job.origin == "stops"
+    told = [(i.name, r.found.short if r.found else r.note, r.was_set) for i, r in job.items.items()]
+    assert told == [("I1", "0.31", True), ("E1", "0.41", False), ("I2", "set", False)]
+    # One step of undo takes back the tick and what it wrote.
+    page.undo.click()
+    assert [item.name for item in open_job(page).items] == ["I1", "E1"]
+    assert item_named("I2") not in window.session.state.work.done
+
+
+def test_the_number_finds_its_history_and_two_of_one_number_are_asked(
+    open_window: MakeWindow,
+) -> None:
+    window = open_window("birch")
+    page = book_of(window)
+    page.begin.click()
+    typed(page, "0.25")
+    page.facts.number_typed.emit("3")
+    assert page.model.book_engine.title == "Rig Birch, number 3"
+    page.facts.number_typed.emit("4")
+    assert (page.model.book_engine.serial, page.model.jobs) == ("4", [])
+    page.begin.click()
+    typed(page, "0.24")
+    page.facts.number_typed.emit("3")
+    assert [len(job.items) for job in page.model.jobs] == [1]
+    window.opener.open_rig("cedar")
+    page = book_of(window)
+    page.facts.number_typed.emit("3")
+    assert "has that number too" in window.note.text
+    assert page.model.book_engine.serial == ""
+    page.facts.number_typed.emit("3")
+    assert page.model.book_engine.serial == "3"
+
+
+def test_shims_are_measured_planned_and_written_down(open_window: MakeWindow) -> None:
+    page = book_of(open_window("linden"))
+    page.begin.click()
+    gaps = ["0.13", "0.24", "0.21", "0.38", "0.27", "0.31", "0.12", "0.22", "0.19", "0.29"]
+    typed(page, *gaps)
+    page.show_page("Shims")
+    sizes = ["2.70", "2.80", "2.65", "2.75", "2.80", "2.90", "2.60", "2.85", "2.75", "2.65"]
+    typed(page, *sizes)
+    plan = page.shims_model.plan
+    assert plan is not None
+    assert plan.bought_mm == (2.5,)
+    assert page.shims_model.sentence()[0].startswith("Swap 5, buy 1")
+    page.shims.drawer.setText("2.50 3.05")
+    page.shims.drawer.editingFinished.emit()
+    plan = page.shims_model.plan
+    assert plan is not None
+    assert (plan.bought_mm, plan.drawn_mm) == ((), (2.5,))
+    page.shims.fit.click()
+    job = open_job(page)
+    assert job.record(item_named("I4")).shim_left_mm == 2.5
+    assert page.model.keeper.book is not None
+    assert page.model.keeper.book.learnt.drawer() == [2.7, 3.05]
+
+
+def test_a_book_that_cannot_be_used_says_why_and_the_work_goes_on(
+    open_window: MakeWindow, tmp_path: Path
+) -> None:
+    window = open_window("birch")
+    path = window._keeping.book_path
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_bytes(b"not a book " * 100)
+    page = book_of(window)
+    assert "is no book" in page.model.keeper.refusal
+    page.begin.click()
+    typed(page, "0.25")
+    assert len(open_job(page).items) == 1
+    assert path.read_bytes() == b"not a book " * 100
+
+
+# A year ------------------------------------------------------------------------------------------
+
+
+def test_a_year_on_one_engine(
+    open_window: MakeWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Five jobs by two people, one exhaust closing, a new head; then trend, sheet, table and back
+    into an empty book without a difference.
+    """
+    window = open_window("birch")
+    page = book_of(window)
+    keeper, now = page.model.keeper, datetime.now(UTC).replace(microsecond=0)
+    # E5 closes; what is set stays set. Before the last job the head was changed.
+    year = [
+        (360, 600, "Mina L.", "0.40", ""),
+        (270, 1010, "Joel R.", "0.38", ""),
+        (180, 1420, "Joel R.", "0.36", ""),
+        (90, 1840, "Joel R.", "0.28", ""),
+        (1, 2100, "Joel R.", "0.41", "head: cracked"),
+    ]
+    names = [item.name for item in page.model.items]
+    told = []
+    for days, hours, who, e5, parts in year:
+        monkeypatch.setattr(keeper, "clock", lambda d=days: now - timedelta(days=d))
+        page.begin.click()
+        fact(page, "person", who)
+        fact(page, "clock", str(hours))
+        if parts:
+            fact(page, "parts", parts)
+        page.show_page("Job")
+        texts = left_alone(page)
+        texts[names.index("E5")] = e5
+        typed(page, *texts)
+        while page.model.asked is not None:
+            typed(page, "0.40")
+        fact(page, "signed", who)
+        page.show_page("History")
+        page.model.show_history(item_named("E5"))
+        told.append(page.history.told())
+    changes = [
+        None if one is None or one[3].change is None else round(one[3].change.low, 2)
+        for one in told
+    ]
+    assert changes == [None, -0.02, -0.02, -0.08, None]
+    fourth = told[3]
+    assert fourth is not None
+    assert fourth[4] is not None
+    assert [cause.value for cause in fourth[4].causes] == ["valve-or-seat"]
+    rate = fourth[3].rate()
+    assert rate is not None
+    assert rate.low == pytest.approx(-0.08 / 4.2)
+    document = page.document()
+    assert document is not None
+    write_document(document, A4, tmp_path / "sheet.pdf")
+    assert (tmp_path / "sheet.pdf").stat().st_size > 5000
+    book = keeper.book
+    assert book is not None
+    lines = table_of(book.jobs(page.model.book_engine.id), export_values(book))
+    empty = Book(tmp_path / "empty.tcbook")
+    setup = Setup(None, empty.person, now.date(), now.isoformat())
+    found = jobs_from(parse_table(csv_text(lines), "t.csv"), setup, "t.csv")
+    for engine in found.engines.values():
+        empty.put_engine(engine)
+    for job in found.jobs:
+        empty.write_job(None, job, now.isoformat())
+    assert empty.digests() == book.digests()
+    assert len(empty.lines()) == 5
+    # Closed and opened again it is all there.
+    window.close()
+    again = Book(keeper.path)
+    assert again.digests() == empty.digests()
