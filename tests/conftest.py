@@ -39,7 +39,9 @@ class Answers:
         self.printed: Path | None = None
 
     def dialogs(self) -> FileDialogs:
-        return FileDialogs(self._open, self._save, self._open, self._save, self._print)
+        return FileDialogs(
+            self._open, self._save, self._open, self._save, self._print, self._open, self._save
+        )
 
     def _open(self, _parent: QWidget) -> Path | None:
         return self.path

@@ -498,6 +498,117 @@ def bench_covered() -> None:
     row("  1,000 scenarios made from seeds", f"{time.perf_counter() - begun:.2f} s", "<= 3 s")
 
 
+def bench_book() -> None:
+    """The book: opened with 2,000 jobs of 24 items, a trend, a shim plan, a merge."""
+    import random
+    from dataclasses import replace
+
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import Start, make_application, make_window
+    from true_compass.book.pointing import USUAL_STEP_MM
+    from true_compass.book.trend import changes_in, history, pointed
+    from true_compass.core.adjusting.shims import Position, plan_shims, stock_sizes_mm
+    from true_compass.core.crank.makers import vee
+    from true_compass.files.book_file import Book
+    from true_compass.files.book_merge import merge
+    from true_compass.session.session import Source
+
+    application = QApplication.instance() or make_application()
+    engine = replace(vee(12, 60), name="Rig of twelve")
+    with tempfile.TemporaryDirectory() as folder:
+        here = Path(folder)
+        path = here / "state" / "data" / "book.tcbook"
+        fill_book(path, engine, "rig twelve", 2000, 0)
+        window = make_window(Start(engine, Source(rig="twelve"), here))
+        window.resize(1280, 800)
+        window.show()
+        window.go_to("Engine")
+        QApplication.processEvents()
+        begun = time.perf_counter()
+        window.go_to("Book")
+        QApplication.processEvents()
+        took = 1000 * (time.perf_counter() - begun)
+        row("book: opening it with 2,000 jobs of 24 items", f"{took:.0f} ms", "<= 150 ms")
+        window.close()
+        window.deleteLater()
+        book = Book(path)
+        engine_id = book.engines()[0].id
+
+        def trend() -> None:
+            entries = book.entries(engine_id)
+            points = changes_in(entries, len(entries) - 1)
+            pointed(points, entries[-1], lambda _: 0.01, USUAL_STEP_MM)
+            history(entries, next(iter(points)))
+
+        row(
+            "  a trend over 200 jobs",
+            f"{statistics.median(times_ms(trend, 15)):.0f} ms",
+            "<= 50 ms",
+        )
+        rng = random.Random(3)
+        stock = stock_sizes_mm(2.0, 3.5, 0.05)
+        head = [
+            Position(
+                f"I{n}", rng.choice(stock), round(rng.uniform(0.05, 0.4), 2), (0.15, 0.25), 0.2
+            )
+            for n in range(32)
+        ]
+        drawer = [rng.choice(stock) for _ in range(200)]
+        plan_shims(head, drawer, stock)
+        plans = times_ms(partial(plan_shims, head, drawer, stock), 15)
+        row(
+            "  a shim plan of 32 positions, 200 in the drawer",
+            f"{statistics.median(plans):.1f} ms",
+            "<= 200 ms",
+        )
+        other = here / "other.tcbook"
+        fill_book(other, engine, "rig twelve", 2000, 2000)
+        begun = time.perf_counter()
+        merge(book, other)
+        row("  merging two books of 2,000 jobs", f"{time.perf_counter() - begun:.2f} s", "<= 5 s")
+        book.close()
+    assert application is not None
+
+
+def fill_book(path: Path, engine: "Engine", source: str, count: int, first: int) -> None:
+    """A book of so many jobs on one engine, each of all its items."""
+    import random
+    from datetime import date, timedelta
+
+    from true_compass.book.job import BookEngine, ItemRecord, Job, Measure, Person
+    from true_compass.book.targets import targets_of
+    from true_compass.core.adjusting.setting import settings_of
+    from true_compass.files.book_file import Book
+    from true_compass.files.engine_values import engine_digest, values_of_engine
+
+    rng = random.Random(first)
+    book, person = Book(path), Person("p", "Joel R.")
+    told = BookEngine("twelve", engine.name, "1", source, engine_digest(engine))
+    book.put_engine(told, values_of_engine(engine))
+    targets, settings = targets_of(engine), settings_of(engine)
+    with book.db.writing("the jobs"):
+        for n in range(first, first + count):
+            items = {}
+            for setting in settings:
+                found = Measure.mm(round(setting.target_mm + rng.gauss(0, 0.01), 2))
+                items[setting.item] = ItemRecord(found)
+            day = date(2000, 1, 1) + timedelta(days=n)
+            job = Job(
+                f"job-{n}",
+                told.id,
+                told.digest,
+                day,
+                f"{day}T10:00:00+00:00",
+                person,
+                clock=10.0 * n,
+                targets=targets,
+                items=items,
+            )
+            book.put_whole(job, job.made, {"b": 1})
+    book.close()
+
+
 def main() -> None:
     """Print every row."""
     if sys.argv[1:2] == ["--first-frame"]:
@@ -513,6 +624,7 @@ def main() -> None:
     bench_hand()
     bench_frames()
     bench_covered()
+    bench_book()
 
 
 if __name__ == "__main__":

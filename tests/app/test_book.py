@@ -79,10 +79,9 @@ def test_everything_as_found_then_tight_ones_first_then_the_nut(page: BookWorksp
     assert next_asked(job, page.model.items) is None
     assert not page.pad.isVisible()
     # It is on the disk, and undo takes it off again.
-    on_disk = page.model.keeper.jobs(page.model.book_engine.id)[-1]
-    assert on_disk == job
+    assert page.model.keeper.job(job.id) == job
     page.undo.click()
-    assert page.model.keeper.jobs(page.model.book_engine.id)[-1] == open_job(page) != job
+    assert page.model.keeper.job(job.id) == open_job(page) != job
 
 
 def test_an_unlikely_number_offers_what_may_be_meant(page: BookWorkspace) -> None:
@@ -190,11 +189,11 @@ def test_the_number_finds_its_history_and_two_of_one_number_are_asked(
     page.facts.number_typed.emit("3")
     assert page.model.book_engine.title == "Rig Birch, number 3"
     page.facts.number_typed.emit("4")
-    assert (page.model.book_engine.serial, page.model.jobs) == ("4", [])
+    assert (page.model.book_engine.serial, page.model.lines) == ("4", [])
     page.begin.click()
     typed(page, "0.24")
     page.facts.number_typed.emit("3")
-    assert [len(job.items) for job in page.model.jobs] == [1]
+    assert len(page.model.lines) == 1
     window.opener.open_rig("cedar")
     page = book_of(window)
     page.facts.number_typed.emit("3")

@@ -3,6 +3,7 @@
 import random
 from datetime import date, timedelta
 from pathlib import Path
+from types import MappingProxyType
 
 from true_compass.book.brackets import Bracket
 from true_compass.book.job import (
@@ -19,6 +20,7 @@ from true_compass.book.job import (
     Witness,
 )
 from true_compass.book.targets import targets_of
+from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.units import GapUnit
 from true_compass.files.book_file import Book
@@ -42,7 +44,7 @@ def full_job(job_id: str = "j-1", day: date = date(2026, 11, 12), name: str = "b
     told, engine = book_engine(name)
     items = {}
     rng = random.Random(job_id)
-    for item in (item for item in _items(engine)):
+    for item in (setting.item for setting in settings_of(engine)):
         target = 0.25 if item.name.startswith("I") else 0.40
         found = Measure.mm(round(target + rng.choice((-0.02, 0.0, 0.01)), 2))
         items[item] = ItemRecord(found)
@@ -59,53 +61,42 @@ def full_job(job_id: str = "j-1", day: date = date(2026, 11, 12), name: str = "b
         2.775,
     )
     items[names[1]] = ItemRecord(Measure(None, 1.5, "1.5 turns", GapUnit.MM))
-    return (
-        Job(
-            id=job_id,
-            engine_id=told.id,
-            engine_digest=told.digest,
-            day=day,
-            made=NOW,
-            person=JOEL,
-            seen_by="Mina L.",
-            clock=1840.5,
-            temperature_c=18.0,
-            rested_h=20.0,
-            blades="set 3",
-            blade_step_mm=0.05,
-            unit=GapUnit.THOU,
-            school="two-stop",
-            targets=(
-                *targets_of(engine),
-                Target(
-                    "E", True, 0.35, (0.30, 0.40), BookSource("Workshop book", "2", "41", "turbo")
-                ),
-            ),
-            zero_lash="play",
-            pumped=False,
-            complaint="ticks at idle, warm",
-            signs_before="pulls evenly",
-            signs_after="quiet",
-            head_first=True,
-            parts=(Part("head gasket", "weeps"), Part("counter", "new dial")),
-            to_do=(ToDo("E5 again", 2140.0, date(2027, 3, 7)),),
-            put_back=("pin out", "plugs"),
-            rolled_over=True,
-            signed="J. Reed",
-            note="nothing else",
-            origin="paper",
-            readings=(General("intake centreline", "° ATDC", 108.0, 106.5, "108"),),
-            witness=(Witness("E5", 4.1, 1.6, 8.0, 190.5),),
-        )
-        .with_item(names[0], items[names[0]])
-        .with_item(names[1], items[names[1]])
+    return Job(
+        id=job_id,
+        engine_id=told.id,
+        engine_digest=told.digest,
+        day=day,
+        made=NOW,
+        person=JOEL,
+        seen_by="Mina L.",
+        clock=1840.5,
+        temperature_c=18.0,
+        rested_h=20.0,
+        blades="set 3",
+        blade_step_mm=0.05,
+        unit=GapUnit.THOU,
+        school="two-stop",
+        targets=(
+            *targets_of(engine),
+            Target("E", True, 0.35, (0.30, 0.40), BookSource("Workshop book", "2", "41", "turbo")),
+        ),
+        zero_lash="play",
+        pumped=False,
+        complaint="ticks at idle, warm",
+        signs_before="pulls evenly",
+        signs_after="quiet",
+        head_first=True,
+        parts=(Part("head gasket", "weeps"), Part("counter", "new dial")),
+        to_do=(ToDo("E5 again", 2140.0, date(2027, 3, 7)),),
+        put_back=("pin out", "plugs"),
+        rolled_over=True,
+        signed="J. Reed",
+        note="nothing else",
+        origin="paper",
+        readings=(General("intake centreline", "° ATDC", 108.0, 106.5, "108"),),
+        witness=(Witness("E5", 4.1, 1.6, 8.0, 190.5),),
+        items=MappingProxyType(items),
     )
-
-
-def _items(engine: Engine) -> "list":  # type: ignore[type-arg]
-    from true_compass.core.adjusting.setting import settings_of
-
-    return [setting.item for setting in settings_of(engine)]
 
 
 def filled(path: Path, count: int = 3) -> Book:

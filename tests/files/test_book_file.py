@@ -31,7 +31,7 @@ def test_a_job_comes_back_as_it_was_written(tmp_path: Path) -> None:
     assert again.job("j-0") == job
     assert again.engine_values(job.engine_digest) == values_of_engine(book_engine()[1])
     (line,) = again.lines()
-    assert (line.set_count, line.item_count, line.person) == (1, 2, "Joel R.")
+    assert (again.counts([line.id]), line.person) == ({"j-0": (1, 12)}, "Joel R.")
     assert again.check() == []
     # A trend sees the last reading of an item, after the nut.
     (entry,) = again.entries(job.engine_id)

@@ -7,18 +7,16 @@ step (arithmetic). Common practice, no source, for the rest.
 """
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean, median, stdev
 from typing import Final
 
-from true_compass.book.job import Job
 from true_compass.book.pointing import UNLEARNT_MM
 from true_compass.core.limits import EngineError
 
 GAPS: Final = 5
 FEWEST_NUTS: Final = 3
-NUTS_KEPT: Final = 24
 LEAST_SHIFT_MM: Final = 0.005
 
 
@@ -47,19 +45,6 @@ def hand_of(pairs: Sequence[tuple[float, float]], step_mm: float) -> HandFound:
 def scatter_mm(found: HandFound | None) -> float:
     """Scatter of one reading by a hand; what is usual until a test has shown its own."""
     return UNLEARNT_MM if found is None else found.scatter_mm
-
-
-def nut_shifts_mm(jobs: Iterable[Job], person_id: str) -> list[float]:
-    """What the nut did in each of a person's readings, mm, + is wider; the latest last."""
-    found = []
-    for job in jobs:
-        if job.person.id != person_id:
-            continue
-        for record in job.items.values():
-            left, nut = record.left, record.after_nut
-            if left and nut and left.gap and nut.gap:
-                found.append(nut.gap.middle - left.gap.middle)
-    return found[-NUTS_KEPT:]
 
 
 def nut_shift_mm(shifts: Sequence[float]) -> float | None:

@@ -4,11 +4,11 @@ Everything here is a value. A job that is written down is never changed in place
 takes its place in the book.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 from types import MappingProxyType
-from typing import Any, Final
+from typing import Any, Final, Protocol
 from uuid import uuid4
 
 from true_compass.book.brackets import Bracket, checked_gap
@@ -356,7 +356,31 @@ def check_item(name: str, record: ItemRecord) -> None:
         raise EngineError(f"{name} part", f"must be one of {', '.join(ITEM_ANEW)}")
 
 
-def check_clock(jobs_before: "tuple[Job, ...]", job: Job) -> None:
+class Counted(Protocol):
+    """A job as far as its counter goes."""
+
+    @property
+    def id(self) -> str:
+        """Its id."""
+
+    @property
+    def day(self) -> date:
+        """Its local day."""
+
+    @property
+    def clock(self) -> float | None:
+        """Hours or km."""
+
+    @property
+    def by_distance(self) -> bool:
+        """Whether it counts km."""
+
+    @property
+    def clock_words(self) -> str:
+        """The counter in words."""
+
+
+def check_clock(others: Iterable[Counted], job: Job) -> None:
     """Raise `EngineError` where the counter of an engine would run backwards."""
     if job.clock is None:
         return
@@ -364,7 +388,7 @@ def check_clock(jobs_before: "tuple[Job, ...]", job: Job) -> None:
     thing = "distance" if job.by_distance else "hours"
     if not 0 <= job.clock <= most:
         raise EngineError(thing, f"must be 0 to {most:,.0f}, not {job.clock:g}")
-    for other in jobs_before:
+    for other in others:
         if other.clock is None or other.id == job.id or other.by_distance != job.by_distance:
             continue
         if any("counter" in part.what.casefold() for part in job.parts):

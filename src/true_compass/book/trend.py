@@ -100,23 +100,29 @@ class Point:
 def changes_in(entries: Sequence[Entry], nth: int) -> dict[Item, Point]:
     """Each item of the nth job (oldest first) against the last job that left it."""
     job = entries[nth]
-    found = {}
-    for item, seen in job.items.items():
-        since = None if job.anew or seen.anew else _last_left(entries[:nth], item)
-        change = clock = None
-        if since is not None and seen.found is not None:
-            before = since.items[item].stays
-            assert before is not None
-            change = seen.found - before
-            if job.clock is not None and since.clock is not None and job.clock > since.clock:
-                clock = job.clock - since.clock
-        found[item] = Point(item, seen, since, change, clock)
-    return found
+    return {
+        item: _point(job, item, None if job.anew or seen.anew else _last_left(entries, nth, item))
+        for item, seen in job.items.items()
+    }
 
 
-def _last_left(entries: Sequence[Entry], item: Item) -> Entry | None:
-    """The latest of some jobs that left an item, none before a part was changed."""
-    for entry in reversed(entries):
+def _point(job: Entry, item: Item, since: Entry | None) -> Point:
+    """An item's change in one job since another that left it."""
+    seen = job.items[item]
+    change = clock = None
+    if since is not None and seen.found is not None:
+        before = since.items[item].stays
+        assert before is not None
+        change = seen.found - before
+        if job.clock is not None and since.clock is not None and job.clock > since.clock:
+            clock = job.clock - since.clock
+    return Point(item, seen, since, change, clock)
+
+
+def _last_left(entries: Sequence[Entry], nth: int, item: Item) -> Entry | None:
+    """The latest job before the nth that left an item, none before a part was changed."""
+    for place in range(nth - 1, -1, -1):
+        entry = entries[place]
         seen = entry.items.get(item)
         if seen is not None and seen.stays is not None:
             return entry
@@ -127,17 +133,18 @@ def _last_left(entries: Sequence[Entry], item: Item) -> Entry | None:
 
 def history(entries: Sequence[Entry], item: Item) -> list[Point]:
     """One item through all jobs that have it, oldest first."""
-    return [
-        changes_in([*entries[:nth], _only(entry, item)], nth)[item]
-        for nth, entry in enumerate(entries)
-        if item in entry.items
-    ]
-
-
-def _only(entry: Entry, item: Item) -> Entry:
-    return Entry(
-        entry.name, entry.day, entry.clock, entry.person, {item: entry.items[item]}, entry.anew
-    )
+    found: list[Point] = []
+    last: Entry | None = None
+    for entry in entries:
+        seen = entry.items.get(item)
+        if entry.anew or (seen is not None and seen.anew):
+            last = None
+        if seen is None:
+            continue
+        found.append(_point(entry, item, last))
+        if seen.stays is not None:
+            last = entry
+    return found
 
 
 Scatters = Callable[[str], float]

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from true_compass.book.brackets import Bracket
-from true_compass.book.job import BookEngine, Job, new_id
+from true_compass.book.job import BookEngine, new_id
 from true_compass.book.pointing import UNLEARNT_MM, USUAL_STEP_MM, Pointing
 from true_compass.book.targets import targets_of
 from true_compass.book.trend import RATE_HOURS, Entry, Point, changes_in, pointed
@@ -26,20 +26,18 @@ from true_compass.cli.common import (
 )
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.items import Item
-from true_compass.files.atomic import write_atomic
 from true_compass.files.book_db import NAME, SUFFIX, BookError
+from true_compass.files.book_exchange import write_out, write_table
 from true_compass.files.book_file import Book
 from true_compass.files.book_merge import export_values, merge
 from true_compass.files.engine_values import engine_digest, values_of_engine
-from true_compass.files.job_import import Setup, jobs_from
+from true_compass.files.job_import import Setup, jobs_from, take_in
 from true_compass.files.job_table import (
     FIRST_COLUMNS,
-    csv_text,
     entries_of,
     read_table,
     table_of,
 )
-from true_compass.files.job_workbook import write_xlsx
 from true_compass.files.rigs import rig_names
 
 Interval = float | list[float] | None
@@ -191,10 +189,7 @@ def run_add(options: argparse.Namespace) -> str:
     with _book(options, must_be=False) as book:
         setup, values = _setup(book, options)
         found = jobs_from(tables, setup, path.name)
-        added = sum(
-            _add_job(book, job, found.engines, found.copies, setup.engine, values)
-            for job in found.jobs
-        )
+        added = take_in(book, found, setup.engine, values, _now())
         told = {"jobs": len(found.jobs), "added": added, "book": str(book.db.path)}
     if options.json:
         return json.dumps(told, indent=2)
@@ -228,32 +223,6 @@ def _engine_in(book: Book, name: str, serial: str, source: str, digest: str) -> 
     return BookEngine(new_id(), name, serial, source, digest)
 
 
-def _add_job(
-    book: Book,
-    job: Job,
-    engines: dict[str, BookEngine],
-    copies: dict[str, dict[str, Any]],
-    engine: BookEngine | None,
-    values: dict[str, Any] | None,
-) -> bool:
-    """Write a job that is not there yet, with its engine; whether it was new."""
-    before = book.job(job.id)
-    if before is not None:
-        return False
-    told = engines.get(job.engine_id)
-    if told is not None and book.engine(told.id) is None:
-        book.put_engine(told)
-    elif engine is not None and engine.id == job.engine_id:
-        book.put_engine(engine, values)
-    elif book.engine(job.engine_id) is None:
-        raise UsageError(f"the job {job.id} is on an engine that the table does not tell of")
-    for digest, copy in copies.items():
-        book.put_copy(digest, copy)
-    copies.clear()
-    book.write_job(None, job, _now())
-    return True
-
-
 def _now() -> str:
     return datetime.now(UTC).replace(microsecond=0).isoformat()
 
@@ -263,6 +232,7 @@ def run_list(options: argparse.Namespace) -> str:
     with _book(options) as book:
         titles = {engine.id: engine.title for engine in book.engines()}
         lines = book.lines()
+        counts = book.counts([line.id for line in lines])
     if options.json:
         rows = [
             {
@@ -271,15 +241,15 @@ def run_list(options: argparse.Namespace) -> str:
                 "engine": titles[line.engine_id],
                 "km" if line.by_distance else "hours": line.clock,
                 "person": line.person,
-                "items": line.item_count,
-                "set": line.set_count,
+                "items": counts[line.id][1],
+                "set": counts[line.id][0],
             }
             for line in lines
         ]
         return json.dumps({"jobs": rows}, indent=2, ensure_ascii=False)
     return "\n".join(
         f"{line.id[:8]}  {line.day.isoformat()}  {titles[line.engine_id]}  {line.person or '–'}  "
-        f"{line.set_count} of {line.item_count} set"
+        f"{counts[line.id][0]} of {counts[line.id][1]} set"
         for line in lines
     )
 
@@ -316,7 +286,10 @@ def run_blank(options: argparse.Namespace) -> str:
     day = date.today().isoformat()
     items = [setting.item.name for setting in settings_of(engine)]
     lines = [list(FIRST_COLUMNS), *(["1", day, "", "", name, "", "", ""] for name in items)]
-    write_table(path, lines)
+    try:
+        write_table(path, lines)
+    except BookError as error:
+        raise UsageError(str(error)) from None
     return f"{path}: {len(items)} lines. Fill in found_mm and left_mm, then: book add {path}"
 
 
@@ -331,35 +304,15 @@ def run_export(options: argparse.Namespace) -> str:
     """`true-compass book export`."""
     path = _new_file(options.output)
     with _book(options) as book:
+        if options.number is None:
+            return write_out(book, path)
         if path.suffix == SUFFIX:
-            if options.number:
-                raise UsageError(f"--number is for tables: a {SUFFIX} file is the whole book")
-            book.db.copy_to(path)
-            return f"{path}: the whole book"
-        engines = [
-            engine
-            for engine in book.engines()
-            if options.number is None or options.number in (engine.serial, engine.name)
-        ]
-        if not engines:
-            raise UsageError(f"no engine of the book has the number or name {options.number!r}")
-        jobs = [job for engine in engines for job in book.jobs(engine.id)]
-        lines = table_of(jobs, export_values(book))
-    write_table(path, lines)
-    return f"{path}: {len(jobs)} jobs"
-
-
-def write_table(path: Path, lines: list[list[str]]) -> None:
-    """Lines as CSV or XLSX, by the ending of the name. Raises `UsageError`."""
-    if path.suffix not in (".csv", ".xlsx"):
-        raise UsageError(f"the name must end in .csv, .xlsx or {SUFFIX}, not {path.suffix!r}")
-    try:
-        if path.suffix == ".xlsx":
-            write_xlsx(path, lines)
-        else:
-            write_atomic(path, csv_text(lines))
-    except OSError as error:
-        raise UsageError(f"{path.name[:60]} could not be written ({error.strerror})") from None
+            raise UsageError(f"--number is for tables: a {SUFFIX} file is the whole book")
+        engines = [one for one in book.engines() if options.number in (one.serial, one.name)]
+        if len(engines) != 1:
+            many = "no engine" if not engines else f"{len(engines)} engines"
+            raise UsageError(f"{many} of the book has the number or name {options.number[:40]!r}")
+        return write_out(book, path, engines[0])
 
 
 def run_merge(options: argparse.Namespace) -> Outcome:

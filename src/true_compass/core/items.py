@@ -68,6 +68,10 @@ class Item:
     part: Part = Part.WHOLE
     nth: int = 0
 
+    def __hash__(self) -> int:
+        # Kinds and parts are single objects; asking them for their own hash costs ten times this.
+        return hash((id(self.kind), self.cylinder, id(self.part), self.nth))
+
     @property
     def code(self) -> str:
         """The name without its part: `I1`."""

@@ -25,6 +25,7 @@ from true_compass.drawing.theme import BODY, LABEL, LEAD, NOTE, Theme, Weight
 LEFT_EDGE: Final = 78.0
 MOST_A_ROW: Final = 18
 DISC: Final = 15.0
+LEAST_CELL: Final = 42.0
 CHIP_HIGH: Final = 42.0
 FIGURE: Final = 26.0
 THOU: Final = 18.0
@@ -39,8 +40,10 @@ class Row:
     items: tuple[Item, ...]
 
 
-def rows_of(engine: Engine) -> tuple[Row, ...]:
-    """All items of an engine along its heads, a bank a row; a long bank and a star in parts."""
+def rows_of(engine: Engine, most: int = MOST_A_ROW) -> tuple[Row, ...]:
+    """All items of an engine along its heads, a bank a row; a long bank and a star in parts of at
+    most so many items, as far as cylinders can be parted.
+    """
     layout = engine.layout
     own: dict[int, list[Item]] = {}
     for setting in settings_of(engine):
@@ -63,7 +66,7 @@ def rows_of(engine: Engine) -> tuple[Row, ...]:
             for place, cylinder in enumerate(cylinders)
             for item in _in_order(own.get(cylinder, []), pattern[2 * place : 2 * place + 2])
         ]
-        parts = -(-len(items) // MOST_A_ROW)
+        parts = -(-len(items) // most)
         # A cylinder is never torn apart.
         each = -(-len(cylinders) // max(parts, 1))
         for first in range(0, len(cylinders), each):
@@ -109,7 +112,8 @@ class JobChart:
 
     def __init__(self, engine: Engine, job: Job, box: QRectF, theme: Theme) -> None:
         self.engine, self.job, self.box, self.theme = engine, job, box, theme
-        self.rows = rows_of(engine)
+        room = int((box.width() - LEFT_EDGE - 8) / LEAST_CELL)
+        self.rows = rows_of(engine, max(min(room, MOST_A_ROW), 4))
         self.cells = self._cells()
         self.scale_mm = self._scale_mm()
         self.all_found = all(is_found(job, item) for row in self.rows for item in row.items)
@@ -120,7 +124,7 @@ class JobChart:
         found = []
         for nth, row in enumerate(self.rows):
             each = (self.box.width() - LEFT_EDGE - 8) / len(row.items)
-            each = min(each, 110.0)
+            each = min(each, 240.0)
             top = self.box.top() + nth * high
             low = high < 250
             head = 34.0 if low else 2 * DISC + CHIP_HIGH + 14

@@ -42,7 +42,7 @@ class ShimChart:
         high = self.box.height() / len(self.rows)
         for nth, row in enumerate(self.rows):
             if item in row.items:
-                each = min((self.box.width() - LEFT_EDGE - 8) / len(row.items), 110.0)
+                each = min((self.box.width() - LEFT_EDGE - 8) / len(row.items), 240.0)
                 x = self.box.left() + LEFT_EDGE + row.items.index(item) * each
                 return QRectF(x, self.box.top() + nth * high + 6, each, high - 10)
         raise KeyError(item)

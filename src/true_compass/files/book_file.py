@@ -10,11 +10,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 from uuid import uuid4
 
 from true_compass.book.brackets import Bracket
-from true_compass.book.job import BookEngine, Job, Person
+from true_compass.book.job import BookEngine, Job, Person, clock_words
 from true_compass.book.trend import Entry, Seen
 from true_compass.core.items import Item, item_named
 from true_compass.core.limits import EngineError
@@ -29,19 +29,33 @@ from true_compass.files.book_rows import (
     job_from,
 )
 
+NEWEST: Final = 200
+"""How many jobs of one engine a trend looks back over."""
+
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One job as the list of jobs shows it."""
+    """One job as the list of jobs shows it; its items are not read for that."""
 
     id: str
     engine_id: str
     day: date
+    made: str
     clock: float | None
     by_distance: bool
     person: str
-    set_count: int
-    item_count: int
+
+    @property
+    def clock_words(self) -> str:
+        """`1,840 h` or `52,300 km`; nothing where it was not read."""
+        return clock_words(self.clock, self.by_distance)
+
+    @staticmethod
+    def of(job: Job) -> "Line":
+        """The line of a job."""
+        return Line(
+            job.id, job.engine_id, job.day, job.made, job.clock, job.by_distance, job.person.name
+        )
 
 
 class Book:
@@ -133,27 +147,48 @@ class Book:
         """Every job of an engine (of all), the newest first, as a list shows it."""
         where = "" if engine_id is None else "WHERE job.engine_id = ?"
         rows = self.db.rows(
-            "SELECT job.id, engine_id, day, clock, by_distance, coalesce(person.name, ''), "
-            "total(s.was_set), count(s.name) FROM job "
-            "LEFT JOIN person ON person.id = job.person_id "
-            "LEFT JOIN (SELECT job_id, name, left_low IS NOT NULL OR after_nut_low IS NOT NULL "
-            "OR left_turns IS NOT NULL AS was_set FROM item) s ON s.job_id = job.id "
-            f"{where} GROUP BY job.id ORDER BY day DESC, job.made DESC",
+            "SELECT job.id, engine_id, day, job.made, clock, by_distance, "
+            "coalesce(person.name, '') FROM job LEFT JOIN person ON person.id = job.person_id "
+            f"{where} ORDER BY day DESC, job.made DESC, job.id",
             *([] if engine_id is None else [engine_id]),
         )
         return [
-            Line(
-                row[0],
-                row[1],
-                date.fromisoformat(row[2]),
-                row[3],
-                bool(row[4]),
-                row[5],
-                int(row[6]),
-                row[7],
-            )
-            for row in rows
+            Line(one, engine, date.fromisoformat(day), made, clock, bool(by_distance), person)
+            for one, engine, day, made, clock, by_distance, person in rows
         ]
+
+    def counts(self, job_ids: Sequence[str]) -> dict[str, tuple[int, int]]:
+        """How many items of each job were set, and how many it has."""
+        found = dict.fromkeys(job_ids, (0, 0))
+        marks = ", ".join("?" * len(found))
+        rows = self.db.rows(
+            "SELECT job_id, total(left_low IS NOT NULL OR after_nut_low IS NOT NULL OR left_turns "
+            f"IS NOT NULL), count(*) FROM item WHERE job_id IN ({marks}) GROUP BY job_id",
+            *found,
+        )
+        return found | {row[0]: (int(row[1]), row[2]) for row in rows}
+
+    def last_worked(self, engine_ids: Sequence[str]) -> str | None:
+        """Which of some engines was written about last."""
+        marks = ", ".join("?" * len(engine_ids))
+        rows = self.db.rows(
+            f"SELECT engine_id FROM job WHERE engine_id IN ({marks}) ORDER BY changed DESC LIMIT 1",
+            *engine_ids,
+        )
+        return rows[0][0] if rows else None
+
+    def nut_shifts_mm(self, engine_id: str, person_id: str, most: int = 24) -> list[float]:
+        """What the nut did in a person's last readings on an engine, mm, + is wider."""
+        rows = self.db.rows(
+            "SELECT (after_nut_low + after_nut_high - left_low - left_high) / 2 FROM item "
+            "JOIN job ON job.id = job_id WHERE engine_id = ? AND person_id = ? "
+            "AND after_nut_low IS NOT NULL AND left_low IS NOT NULL "
+            "ORDER BY day DESC, job.made DESC LIMIT ?",
+            engine_id,
+            person_id,
+            most,
+        )
+        return [row[0] for row in rows]
 
     def job(self, job_id: str) -> Job | None:
         """The whole of one job."""
@@ -190,30 +225,16 @@ class Book:
                 raise BookError(f"The job {row[0]} of {row[3]} makes no sense ({error}).") from None
         return found
 
-    def entries(self, engine_id: str) -> list[Entry]:
-        """Every job of an engine as a trend needs it, the oldest first."""
-        items: dict[str, dict[Item, Seen]] = {}
-        named: dict[str, Item] = {}
-        for job_id, name, fl, fh, ll, lh, nl, nh, anew in self.db.rows(
-            "SELECT job_id, name, found_low, found_high, left_low, left_high, after_nut_low, "
-            "after_nut_high, anew FROM item JOIN job ON job.id = job_id WHERE engine_id = ? "
-            "AND (coalesce(found_low, left_low, after_nut_low) IS NOT NULL OR anew != '')",
-            engine_id,
-        ):
-            item = named.get(name) or named.setdefault(name, item_named(name))
-            low, high = (nl, nh) if nl is not None else (ll, lh)
-            seen = Seen(
-                None if fl is None else Bracket(fl, fh),
-                None if low is None else Bracket(low, high),
-                bool(anew),
-            )
-            items.setdefault(job_id, {})[item] = seen
+    def entries(self, engine_id: str, newest: int = NEWEST) -> list[Entry]:
+        """The newest jobs of an engine as a trend needs them, the oldest of them first."""
         rows = self.db.rows(
             "SELECT job.id, day, clock, by_distance, coalesce(person.name, ''), head FROM job "
             "LEFT JOIN person ON person.id = person_id WHERE engine_id = ? "
-            "ORDER BY day, made, job.id",
+            "ORDER BY day DESC, made DESC, job.id DESC LIMIT ?",
             engine_id,
-        )
+            newest,
+        )[::-1]
+        items = self._seen([row[0] for row in rows])
         by_distance = bool(rows[-1][3]) if rows else False
         return [
             Entry(
@@ -227,6 +248,27 @@ class Book:
             )
             for row in rows
         ]
+
+    def _seen(self, job_ids: Sequence[str]) -> dict[str, dict[Item, Seen]]:
+        """The readings of some jobs, by job and item."""
+        items: dict[str, dict[Item, Seen]] = {}
+        named: dict[str, Item] = {}
+        marks = ", ".join("?" * len(job_ids))
+        for job_id, name, fl, fh, ll, lh, nl, nh, anew in self.db.rows(
+            "SELECT job_id, name, found_low, found_high, left_low, left_high, after_nut_low, "
+            f"after_nut_high, anew FROM item WHERE job_id IN ({marks}) "
+            "AND (coalesce(found_low, left_low, after_nut_low) IS NOT NULL OR anew != '')",
+            *job_ids,
+        ):
+            item = named.get(name) or named.setdefault(name, item_named(name))
+            low, high = (nl, nh) if nl is not None else (ll, lh)
+            seen = Seen(
+                None if fl is None else Bracket(fl, fh),
+                None if low is None else Bracket(low, high),
+                bool(anew),
+            )
+            items.setdefault(job_id, {})[item] = seen
+        return items
 
     def write_job(self, before: Job | None, job: Job, changed: str) -> None:
         """Write what differs between two states of a job; `changed` is UTC to the second.

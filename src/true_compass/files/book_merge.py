@@ -86,11 +86,12 @@ def _merge(book: Book, other: Book, join: dict[str, str], tell: Progress) -> Mer
                 )
         _take_plain(book, other)
         done = 0
+        there = {row[0] for row in book.db.rows("SELECT id FROM job")}
         for engine_id in {line.engine_id for line in lines}:
-            ours = {job.id: job for job in book.jobs(join.get(engine_id, engine_id))}
             for job in other.jobs(engine_id):
                 told = replace(job, engine_id=join.get(engine_id, engine_id))
-                counts[_take_job(book, other, ours.get(job.id) or book.job(job.id), told)] += 1
+                ours = book.job(job.id) if job.id in there else None
+                counts[_take_job(book, other, ours, told)] += 1
                 done += 1
                 if not tell(done, len(lines)):
                     raise CancelledError("Stopped: both books are as they were.")

@@ -26,6 +26,8 @@ from true_compass.book.trend import ALL_ANEW, ITEM_ANEW
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit
+from true_compass.files.book_db import BookError
+from true_compass.files.book_file import Book
 from true_compass.files.book_rows import MEASURES, head_from_values
 from true_compass.files.job_table import (
     Row,
@@ -91,6 +93,39 @@ def jobs_from(tables: Sequence[TableJob], setup: Setup, file_name: str) -> Impor
         )
         raise EngineFileError(file_name, (Problem("", None, named),)) from None
     return found
+
+
+def take_in(
+    book: Book,
+    found: Imported,
+    engine: BookEngine | None,
+    values: dict[str, Any] | None,
+    now: str,
+) -> int:
+    """Write the jobs of a table that are not in a book yet, with their engines; how many were new.
+
+    `engine` with its plain `values` is the one that jobs from paper were done on. Raises
+    `BookError`; what was written before that stays.
+    """
+    for digest, copy in found.copies.items():
+        book.put_copy(digest, copy)
+    added = 0
+    for job in found.jobs:
+        if book.job(job.id) is not None:
+            continue
+        told = found.engines.get(job.engine_id)
+        if book.engine(job.engine_id) is None or (engine and engine.id == job.engine_id):
+            if told is not None:
+                book.put_engine(told)
+            elif engine is not None and engine.id == job.engine_id:
+                book.put_engine(engine, values)
+            else:
+                raise BookError(
+                    f"The job {job.id} is on an engine that the table does not tell of."
+                )
+        book.write_job(None, job, now)
+        added += 1
+    return added
 
 
 def _facts(table: TableJob) -> tuple[dict[str, Any], dict[str, Any]]:

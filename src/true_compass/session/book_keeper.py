@@ -9,8 +9,9 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Final
 
-from true_compass.book.hand import HandFound, hand_of, nut_shift_mm, nut_shifts_mm, scatter_mm
-from true_compass.book.job import BookEngine, Job, Person, new_id
+from true_compass.book.hand import HandFound, hand_of, nut_shift_mm, scatter_mm
+from true_compass.book.heat import with_heat
+from true_compass.book.job import BookEngine, Job, Person, Target, new_id
 from true_compass.book.trend import Entry
 from true_compass.core.limits import EngineError
 from true_compass.files.book_db import BookError
@@ -38,7 +39,8 @@ class BookKeeper:
         self._session: Session | None = None
         self._on_disk: dict[str, Job] = {}
         self._seen = -1
-        self._jobs: dict[str, list[Job]] = {}
+        self._lines: dict[str, list[Line]] = {}
+        self._entries: dict[str, list[Entry]] = {}
 
     @property
     def book(self) -> Book | None:
@@ -46,7 +48,6 @@ class BookKeeper:
         if self._book is None and not self.refusal:
             try:
                 self._book = Book(self.path)
-                self._book.db.back_up_of_day(self.clock().astimezone().date())
             except BookError as error:
                 self._refuse(str(error))
             else:
@@ -78,7 +79,8 @@ class BookKeeper:
         self._forget()
 
     def _forget(self) -> None:
-        self._jobs.clear()
+        self._lines.clear()
+        self._entries.clear()
         self._seen = -1
 
     # The session ------------------------------------------------------------------------------
@@ -133,7 +135,7 @@ class BookKeeper:
         book = self.book
         if book is not None:
             same = {one.id: one for one in book.engines() if one.source == key}
-            last = next((line.engine_id for line in book.lines() if line.engine_id in same), None)
+            last = book.last_worked(list(same)) if same else None
             found = same.get(last or "") or next(iter(same.values()), None)
             if found is not None:
                 return replace(found, digest=digest, name=state.engine.name)
@@ -142,8 +144,13 @@ class BookKeeper:
     def _unfinished(self, engine: BookEngine) -> Job | None:
         """The newest job of today that nobody signed."""
         today = self.clock().astimezone().date()
-        jobs = [job for job in self.jobs(engine.id) if job.day == today and not job.signed]
-        return jobs[-1] if jobs else None
+        for line in self.lines(engine.id):
+            if line.day != today:
+                break
+            job = self.job(line.id)
+            if job is not None and not job.signed:
+                return job
+        return None
 
     def rename(self, engine: BookEngine) -> None:
         """The open engine has another number; the job that is written at goes on."""
@@ -167,11 +174,22 @@ class BookKeeper:
         assert state.book is not None
         engine = replace(state.book.engine, digest=engine_digest(state.engine))
         job = new_job(engine, state.engine, self.clock(), origin, school)
-        before = self.jobs(engine.id)
-        if before:
-            job = replace(job, **{field: getattr(before[-1], field) for field in CARRIED})
+        lines = self.lines(engine.id)
+        last = self.job(lines[0].id) if lines else None
+        if last is not None:
+            job = replace(job, **{field: getattr(last, field) for field in CARRIED})
+        job = replace(job, targets=self._heated(engine, job))
         session.put_book(OnBook(engine, job))
         return job
+
+    def _heated(self, engine: BookEngine, job: Job) -> tuple[Target, ...]:
+        """The targets of a new job, those for the other temperature as this engine was measured."""
+        book = self.book
+        found = book.learnt.hot_cold(engine.id) if book is not None else []
+        if not found:
+            return job.targets
+        words = f"this engine, measured {found[-1].day.isoformat()}"
+        return with_heat(job.targets, found, words)
 
     def job_now(self, origin: str, school: str = "") -> Job:
         """The job that is written at, or a new one."""
@@ -190,6 +208,7 @@ class BookKeeper:
         if book is None or (job.is_blank and before is None) or job == before:
             return
         try:
+            book.db.back_up_of_day(self.clock().astimezone().date())
             if before is None and book.job(job.id) is None:
                 assert self._session is not None
                 book.put_engine(on.engine, values_of_engine(self._session.state.engine))
@@ -209,33 +228,50 @@ class BookKeeper:
         """Whether another window or command wrote since it was read last."""
         return self._book is not None and self._seen != self._book.db.data_version
 
-    def jobs(self, engine_id: str) -> list[Job]:
-        """Every job of an engine, the oldest first, as the book has it now."""
+    def _fresh(self) -> None:
+        """Forget what was read before another window wrote."""
+        version = self._book.db.data_version if self._book is not None else 0
+        if version != self._seen:
+            self._lines.clear()
+            self._entries.clear()
+            self._seen = version
+
+    def job(self, job_id: str) -> Job | None:
+        """The whole of one job, as the book has it now."""
         book = self.book
-        if book is None:
-            return []
         try:
-            version = book.db.data_version
-            if version != self._seen:
-                self._jobs.clear()
-                self._seen = version
-            if engine_id not in self._jobs:
-                self._jobs[engine_id] = book.jobs(engine_id)
-                self._on_disk |= {job.id: job for job in self._jobs[engine_id]}
+            job = book.job(job_id) if book is not None else None
         except BookError as error:
             self._troubles.tell(str(error))
-            return []
-        return self._jobs[engine_id]
+            return None
+        if job is not None:
+            self._on_disk[job_id] = job
+        return job
 
     def lines(self, engine_id: str) -> list[Line]:
         """The list of jobs of an engine, the newest first."""
         book = self.book
-        return [] if book is None else book.lines(engine_id)
+        if book is None:
+            return []
+        self._fresh()
+        if engine_id not in self._lines:
+            self._lines[engine_id] = book.lines(engine_id)
+        return self._lines[engine_id]
+
+    def counts(self, job_ids: list[str]) -> dict[str, tuple[int, int]]:
+        """How many items of each job were set, and how many it has."""
+        book = self.book
+        return dict.fromkeys(job_ids, (0, 0)) if book is None else book.counts(job_ids)
 
     def entries(self, engine_id: str) -> list[Entry]:
-        """The jobs of an engine as a trend needs them."""
+        """The newest jobs of an engine as a trend needs them."""
         book = self.book
-        return [] if book is None else book.entries(engine_id)
+        if book is None:
+            return []
+        self._fresh()
+        if engine_id not in self._entries:
+            self._entries[engine_id] = book.entries(engine_id)
+        return self._entries[engine_id]
 
     def person(self, name: str) -> Person:
         """The person of a name."""
@@ -260,4 +296,7 @@ class BookKeeper:
 
     def nut_shift_mm(self, engine_id: str, person: Person) -> float | None:
         """What a person's nut usually does on this engine."""
-        return nut_shift_mm(nut_shifts_mm(self.jobs(engine_id), person.id)) if person.id else None
+        book = self.book
+        if book is None or not person.id:
+            return None
+        return nut_shift_mm(book.nut_shifts_mm(engine_id, person.id))

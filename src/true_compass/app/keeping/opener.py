@@ -39,6 +39,8 @@ if TYPE_CHECKING:
     from true_compass.drawing.documents import Paper
 
 DOCUMENT_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
+BOOK_FILTER = "Books and tables of jobs (*.tcbook *.csv);;All files (*)"
+BOOK_COPY_FILTER = "Table (*.csv);;Workbook (*.xlsx);;Whole book (*.tcbook)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
 FILTER = f"Engine files (*{SUFFIX});;All files (*)"
 
@@ -52,6 +54,8 @@ class FileDialogs:
     table_path: Callable[[QWidget], Path | None] = lambda _parent: None
     document_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
     printer: "Callable[[QWidget, Paper], QPrinter | None]" = lambda _parent, _paper: None
+    book_path: Callable[[QWidget], Path | None] = lambda _parent: None
+    book_copy_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
 
 
 def ask_open_path(parent: QWidget) -> Path | None:
@@ -78,6 +82,18 @@ def ask_document_path(parent: QWidget, suggested: str) -> Path | None:
     return Path(name) if name else None
 
 
+def ask_book_path(parent: QWidget) -> Path | None:
+    """Ask for a book or a table of jobs."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Open a book or a table", "", BOOK_FILTER)
+    return Path(name) if name else None
+
+
+def ask_book_copy_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where jobs are written."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Write jobs", suggested, BOOK_COPY_FILTER)
+    return Path(name) if name else None
+
+
 def ask_printer(parent: QWidget, paper: "Paper") -> "QPrinter | None":
     """Ask for a printer; the paper is set beforehand."""
     from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
@@ -89,7 +105,13 @@ def ask_printer(parent: QWidget, paper: "Paper") -> "QPrinter | None":
 
 
 REAL_DIALOGS = FileDialogs(
-    ask_open_path, ask_save_path, ask_table_path, ask_document_path, ask_printer
+    ask_open_path,
+    ask_save_path,
+    ask_table_path,
+    ask_document_path,
+    ask_printer,
+    ask_book_path,
+    ask_book_copy_path,
 )
 
 
@@ -287,6 +309,15 @@ class Opener(QObject):
             self.said.emit(f"{name} was not saved ({reason}). Choose another folder.")
             return
         self.said.emit(f"Saved as {name}.")
+
+    def ask_book(self) -> Path | None:
+        """Ask for a book or a table of jobs."""
+        return self._dialogs.book_path(self._window)
+
+    def ask_book_copy(self, suggested: str) -> Path | None:
+        """Ask where jobs are written; a name without an ending means a table."""
+        path = self._dialogs.book_copy_path(self._window, suggested)
+        return path if path is None or path.suffix else path.with_suffix(".csv")
 
     def _write(self, path: Path) -> bool:
         state = self._session.state

@@ -1,12 +1,12 @@
 """The facts of a job: what each is called, how it is shown, and how what was typed is read back."""
 
 import contextlib
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any, Final
 
-from true_compass.book.job import MOST_TEXT, Job, Part, ToDo, check_clock, check_day
+from true_compass.book.job import MOST_TEXT, Counted, Job, Part, ToDo, check_clock, check_day
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit, parse_length_mm, parse_number, split_number
 
@@ -228,12 +228,12 @@ PUT_BACK: Final = (
 
 
 def read_fact(
-    fact: Fact, job: Job, text: str, jobs: tuple[Job, ...], today: date
+    fact: Fact, job: Job, text: str, others: Sequence[Counted], today: date
 ) -> dict[str, Any]:
     """What a job becomes with another text in one fact. Raises `EngineError`."""
     told = fact.read(job, text)
     after = replace(job, **{k: v for k, v in told.items() if k != "person"})
     check_day(after.day, today)
     if fact.field in ("day", "clock", "parts"):
-        check_clock(jobs, after)
+        check_clock(others, after)
     return told

@@ -67,7 +67,7 @@ class FactsView(Painted):
                 self.update()
             return
         try:
-            others = tuple(one for one in self._model.jobs if one.id != job.id)
+            others = [one for one in self._model.lines if one.id != job.id]
             told = read_fact(fact, job, field.text(), others, self._model.today)
         except EngineError as error:
             self._wrong[fact.field] = f"{error.field} {error}."

@@ -48,7 +48,7 @@ class HistoryView(Painted):
     def told(self) -> tuple[Item, list[Entry], int, Point, Pointing | None] | None:
         """The item, all jobs, which of them is looked at, the item's change, what it points to."""
         model = self._model
-        job, item = model.job or next(iter(model.jobs[::-1]), None), model.history_item
+        job, item = model.job, model.history_item
         if job is None or item is None:
             return None
         entries = model.entries()

@@ -22,7 +22,7 @@ from true_compass.book.work import (
 from true_compass.core.items import Item
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.job_chart import JobChart, paint_item, paint_key
-from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 TOP: Final = 68.0
@@ -70,7 +70,7 @@ class JobView(Painted):
 
     def _paint_empty(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
-        words = "No job on this engine yet" if not self._model.jobs else "No job is open"
+        words = "No job on this engine yet" if not self._model.lines else "No job is open"
         draw_text(p, QRectF(0, 0, width, 38), words, HEAD, theme.ink, Weight.STRONG)
         told = (
             "Begin one, or work through Stops, Do it: its ticks and readings land here as they are "
@@ -125,7 +125,8 @@ class JobView(Painted):
             y = 0.0
             for place, line in enumerate(lines[:3]):
                 px = LABEL if place == 0 else BODY
-                high = 44.0 if place == 0 and len(line) * px * 0.5 > box.width() else 24.0
+                wraps = text_width(line, px) > box.width()
+                high = 44.0 if place == 0 and wraps else 24.0
                 part = QRectF(box.left(), box.top() + y, box.width(), high)
                 draw_paragraph_that_fits(p, part, line, px, theme.ink if not place else theme.ink2)
                 y += high

@@ -8,28 +8,27 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.book.model import BookModel
-from true_compass.book.job import Job
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_text
-from true_compass.drawing.theme import BODY, LABEL, Theme, Weight
+from true_compass.drawing.theme import BODY, LABEL, Weight
+from true_compass.files.book_file import Line
 
 ROW: Final = 58.0
 MONTHS: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
-def day_words(job: Job) -> str:
+def day_words(job: Line) -> str:
     """`12 Nov 2026`: no order of day and month to guess."""
     return f"{job.day.day} {MONTHS[job.day.month - 1]} {job.day.year}"
 
 
-def set_words(job: Job) -> str:
+def set_words(was_set: int, of: int) -> str:
     """How many items were set: `3 set`, `none set`, `all 12 set`."""
-    count = sum(record.was_set for record in job.items.values())
-    if not job.items:
+    if not of:
         return "nothing measured"
-    if not count:
+    if not was_set:
         return "none set"
-    return f"all {count} set" if count == len(job.items) and count > 1 else f"{count} set"
+    return f"all {of} set" if was_set == of and of > 1 else f"{was_set} set"
 
 
 class LinesView(Painted):
@@ -47,9 +46,18 @@ class LinesView(Painted):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         model.changed.connect(self.update)
 
-    def jobs(self) -> list[Job]:
+    def jobs(self) -> list[Line]:
         """The jobs, the newest first."""
-        return self._model.jobs[::-1]
+        return self._model.lines
+
+    def _counts(self, lines: list[Line]) -> dict[str, tuple[int, int]]:
+        """How many items were set of how many, of the jobs that are in sight."""
+        counts = self._model.keeper.counts([line.id for line in lines])
+        own = self._model.job
+        if own is not None and own.id in counts:
+            records = own.items.values()
+            counts[own.id] = (sum(record.was_set for record in records), len(own.items))
+        return counts
 
     @property
     def _room(self) -> int:
@@ -57,13 +65,19 @@ class LinesView(Painted):
 
     def paint(self, p: QPainter) -> None:
         """Draw the rows that fit."""
-        jobs, theme, own = self.jobs(), self.look.theme, self._model.job
+        jobs, own = self.jobs(), self._model.job
         self._first = max(min(self._first, len(jobs) - self._room), 0)
-        for nth, job in enumerate(jobs[self._first : self._first + self._room]):
+        shown = jobs[self._first : self._first + self._room]
+        counts = self._counts(shown)
+        for nth, job in enumerate(shown):
             box = QRectF(0, nth * ROW, self.logical_width, ROW)
-            self._paint_row(p, box, job, theme, chosen=own is not None and job.id == own.id)
+            chosen = own is not None and job.id == own.id
+            self._paint_row(p, box, job, set_words(*counts[job.id]), chosen=chosen)
 
-    def _paint_row(self, p: QPainter, box: QRectF, job: Job, theme: Theme, *, chosen: bool) -> None:
+    def _paint_row(
+        self, p: QPainter, box: QRectF, job: Line, counted: str, *, chosen: bool
+    ) -> None:
+        theme = self.look.theme
         if chosen:
             p.fillRect(box.adjusted(0, 0, 0, -1), theme.now_tint)
             p.fillRect(QRectF(box.left(), box.top(), 4, box.height() - 1), theme.now)
@@ -73,8 +87,8 @@ class LinesView(Painted):
         draw_text(p, first, job.clock_words, LABEL, theme.ink, Weight.STRONG, RIGHT)
         second = first.translated(0, 25)
         wide = second.adjusted(0, 0, -100, 0)
-        draw_text(p, wide, job.person.name or "nobody named", BODY, theme.ink2)
-        draw_text(p, second, set_words(job), BODY, theme.ink2, Weight.BODY, RIGHT)
+        draw_text(p, wide, job.person or "nobody named", BODY, theme.ink2)
+        draw_text(p, second, counted, BODY, theme.ink2, Weight.BODY, RIGHT)
         p.setPen(flat_pen(theme.line, 1.4))
         p.drawLine(box.bottomLeft(), box.bottomRight())
 

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
 from true_compass.book.brackets import Bracket
+from true_compass.book.heat import with_heat
 from true_compass.book.job import BookEngine, ItemRecord, Job, Measure, ToDo, check_item
 from true_compass.book.meaning import Due
 from true_compass.book.pointing import USUAL_STEP_MM, Pointing
@@ -23,6 +24,7 @@ from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.units import ImplausibleGapError, parse_length_mm
 from true_compass.drawing.job_chart import along_heads
+from true_compass.files.book_file import Line
 from true_compass.session.book import OnBook
 from true_compass.session.book_keeper import BookKeeper
 
@@ -56,6 +58,8 @@ class BookModel(QObject):
         self.picked: Asked | None = None
         """The reading that a person chose; None follows the order of work."""
         self.refused: Refused | None = None
+        self._entries: tuple[tuple[list[Entry], Job | None], list[Entry]] | None = None
+        self._points: dict[str, dict[Item, Point]] = {}
         self.wants_shims = False
         """Whether the page is asking for shims."""
         self.item: Item | None = None
@@ -109,17 +113,14 @@ class BookModel(QObject):
         return next(one for one in settings_of(self.engine) if one.item == item)
 
     @property
-    def jobs(self) -> list[Job]:
-        """Every job of this engine, the oldest first; the open one as it is now."""
-        jobs, own = list(self.keeper.jobs(self.book_engine.id)), self.job
+    def lines(self) -> list[Line]:
+        """Every job of this engine, the newest first; the open one as it is now."""
+        own = self.job
+        lines = self.keeper.lines(self.book_engine.id)
         if own is None:
-            return jobs
-        others = [job for job in jobs if job.id != own.id]
-        return sorted([*others, own], key=lambda job: (job.day, job.made))
-
-    def jobs_before(self, job: Job) -> list[Job]:
-        """Jobs before one of them."""
-        return [one for one in self.jobs if (one.day, one.made) < (job.day, job.made)]
+            return lines
+        others = [line for line in lines if line.id != own.id]
+        return sorted([*others, Line.of(own)], key=lambda one: (one.day, one.made), reverse=True)
 
     # Entries ----------------------------------------------------------------------------------
 
@@ -177,7 +178,8 @@ class BookModel(QObject):
 
     def open_job(self, job_id: str) -> None:
         """Write at another job."""
-        found = next((job for job in self.jobs if job.id == job_id), None)
+        own = self.job
+        found = own if own is not None and own.id == job_id else self.keeper.job(job_id)
         if found is not None:
             self.picked = None
             self.desk.session.put_book(self.on.with_job(found))
@@ -274,6 +276,16 @@ class BookModel(QObject):
             record = replace(job.record(item), **facts)  # type: ignore[arg-type]
             self._write(item, record, words)
 
+    def learn_heat(self) -> None:
+        """Let the open job go by what this engine does when it is hot, where no book says so."""
+        job, book = self.job, self.keeper.book
+        if job is None or book is None:
+            return
+        found = book.learnt.hot_cold(self.book_engine.id)
+        if found:
+            words = f"this engine, measured {found[-1].day.isoformat()}"
+            self.change("targets hot and cold", targets=with_heat(job.targets, found, words))
+
     # History ----------------------------------------------------------------------------------
 
     @property
@@ -297,8 +309,8 @@ class BookModel(QObject):
     @property
     def by_distance(self) -> bool:
         """Whether this engine counts km."""
-        jobs = self.jobs
-        return bool(jobs) and jobs[-1].by_distance
+        lines = self.lines
+        return bool(lines) and lines[0].by_distance
 
     def put_in_diary(self, item: Item, due: Due) -> None:
         """Note an item among what is still to do, once."""
@@ -313,19 +325,36 @@ class BookModel(QObject):
     # Meaning ----------------------------------------------------------------------------------
 
     def entries(self) -> list[Entry]:
-        """All jobs as a trend needs them; hours and km are never held against each other."""
-        jobs = [job for job in self.jobs if not job.is_blank]
-        by_distance = jobs[-1].by_distance if jobs else False
-        return [
-            job.entry() if job.by_distance == by_distance else replace(job.entry(), clock=None)
-            for job in jobs
-        ]
+        """The newest jobs as a trend needs them, the oldest first, the open one as it is now."""
+        own, kept = self.job, self.keeper.entries(self.book_engine.id)
+        key = (kept, own)
+        if (
+            self._entries is None
+            or self._entries[0][0] is not kept
+            or self._entries[0][1] is not own
+        ):
+            self._entries = (key, self._with_own(kept, own))
+            self._points.clear()
+        return self._entries[1]
+
+    def _with_own(self, kept: list[Entry], own: Job | None) -> list[Entry]:
+        if own is None or own.is_blank:
+            return kept
+        entry = own.entry()
+        if kept and own.by_distance != self.by_distance:
+            # Hours and km are never held against each other.
+            entry = replace(entry, clock=None)
+        others = [one for one in kept if one.name != own.id]
+        # Of one day the open job is the newest.
+        return sorted([*others, entry], key=lambda one: one.day)
 
     def changes(self, job: Job) -> dict[Item, Point]:
         """Each item of a job against the last job that left it."""
         entries = self.entries()
-        nth = next((n for n, one in enumerate(entries) if one.name == job.id), None)
-        return changes_in(entries, nth) if nth is not None else {}
+        if job.id not in self._points:
+            nth = next((n for n, one in enumerate(entries) if one.name == job.id), None)
+            self._points[job.id] = changes_in(entries, nth) if nth is not None else {}
+        return self._points[job.id]
 
     def points_to(self, job: Job, points: dict[Item, Point]) -> dict[Item, Pointing]:
         """What the changes of a job point to."""

@@ -14,7 +14,7 @@ from true_compass.app.workspaces.book.model import BookModel
 from true_compass.app.workspaces.book.shims import SHIM, ShimsModel
 from true_compass.core.adjusting.shims import walk
 from true_compass.core.limits import EngineError
-from true_compass.drawing.job_chart import rows_of
+from true_compass.drawing.job_chart import MOST_A_ROW, rows_of
 from true_compass.drawing.shim_chart import ShimChart
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
@@ -107,8 +107,9 @@ class ShimsView(Painted):
         """The chart in the room that there is."""
         shims = self._shims
         gaps, sizes = shims.gaps, shims.sizes
-        rows = rows_of(self._model.engine)
-        return ShimChart(rows, gaps, sizes, shims.plan, self._chart_box, self.look.theme)
+        box = self._chart_box
+        rows = rows_of(self._model.engine, max(min(int((box.width() - 88) / 50), MOST_A_ROW), 4))
+        return ShimChart(rows, gaps, sizes, shims.plan, box, self.look.theme)
 
     def paint(self, p: QPainter) -> None:
         """Sentence, plan, walk."""

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
@@ -23,6 +24,7 @@ from true_compass.app.workspaces.book.items_view import HeadItems
 from true_compass.app.workspaces.book.job_view import JobView
 from true_compass.app.workspaces.book.lines_view import LinesView
 from true_compass.app.workspaces.book.model import BookModel
+from true_compass.app.workspaces.book.more_view import MoreView
 from true_compass.app.workspaces.book.pad import HEIGHT as PAD
 from true_compass.app.workspaces.book.pad import Pad
 from true_compass.app.workspaces.book.shims import USUAL_STOCK, ShimsModel, is_stock
@@ -35,8 +37,8 @@ from true_compass.drawing.job_sheet import job_sheet
 from true_compass.drawing.text import draw_text
 from true_compass.drawing.theme import BODY, LABEL, Weight
 
-JOB, FACTS, HISTORY, SHIMS = PAGES = ("Job", "Facts", "History", "Shims")
-TAB_WIDE: Final = {JOB: 54.0, FACTS: 66.0, HISTORY: 82.0, SHIMS: 64.0}
+JOB, FACTS, HISTORY, SHIMS, MORE = PAGES = ("Job", "Facts", "History", "Shims", "More")
+TAB_WIDE: Final = {JOB: 44.0, FACTS: 54.0, HISTORY: 68.0, SHIMS: 58.0, MORE: 52.0}
 SIDE: Final = 288.0
 EDGE: Final = 16.0
 
@@ -69,6 +71,7 @@ class BookWorkspace(Workspace):
         self.history = HistoryView(look, self.model, self)
         self.shims_model = ShimsModel(self.model, desk.settings.get("stock"))
         self.shims = ShimsView(look, self.model, self.shims_model, self)
+        self.more = MoreView(look, self.model, self)
         self.head = HeadItems(look, self.model, self)
         self.print_button = DrawnButton(look, "Print sheet…", self)
         self.print_button.clicked.connect(self._print)
@@ -108,6 +111,8 @@ class BookWorkspace(Workspace):
             return self.facts.number
         if self._page == HISTORY:
             return self.head
+        if self._page == MORE:
+            return self.more.tabs[0]
         if self._page == SHIMS and self.model.asked is None:
             return self.shims
         return self.pad.field if self.model.asked is not None else self.job
@@ -116,8 +121,7 @@ class BookWorkspace(Workspace):
         """What another window wrote is read now."""
         if self.model.keeper.changed_elsewhere():
             on = self.model.on
-            jobs = self.model.keeper.jobs(on.engine.id)
-            fresh = next((job for job in jobs if on.job is not None and job.id == on.job.id), None)
+            fresh = self.model.keeper.job(on.job.id) if on.job is not None else None
             if fresh is not None and fresh != on.job:
                 self.desk.session.put_book(on.with_job(fresh))
         self._arrange()
@@ -146,7 +150,7 @@ class BookWorkspace(Workspace):
             )
             return
         self._doubted = ""
-        if on.engine.serial and model.keeper.jobs(on.engine.id):
+        if on.engine.serial and model.keeper.lines(on.engine.id):
             engine = replace(on.engine, id=new_id(), serial=told)
             self.desk.session.put_book(replace(on, engine=engine, job=None))
             self.desk.say(f"{engine.title} is new in the book.")
@@ -156,6 +160,11 @@ class BookWorkspace(Workspace):
     def remember(self) -> None:
         """What can be bought outlasts the program."""
         self.desk.settings.put("stock", self.shims_model.stock_text)
+
+    def take_file(self, path: Path) -> None:
+        """Take in another book."""
+        self.show_page(MORE)
+        self.more.take(path)
 
     def document(self) -> Document | None:
         """The sheet: as filled, or to fill in where no job is open or it says nothing yet."""
@@ -196,12 +205,12 @@ class BookWorkspace(Workspace):
             if tab.isChecked() != (tab.text() == self._page):
                 tab.setChecked(tab.text() == self._page)
                 tab.repaint_all()
-            x += wide + 6
+            x += wide + 3
         foot = height - 50
         typing = self._page in (JOB, SHIMS) and self.model.asked is not None
         self.pad.setVisible(typing)
         pad_top = foot - PAD - 8
-        count = max(len(self.model.jobs), 1)
+        count = max(len(self.model.lines), 1)
         lines_foot = (pad_top if typing else foot) - 54
         if not typing and len(self._facts()) > 0:
             # The list takes what it needs, so that the facts have the rest.
@@ -223,6 +232,7 @@ class BookWorkspace(Workspace):
             (self.facts, FACTS),
             (self.history, HISTORY),
             (self.shims, SHIMS),
+            (self.more, MORE),
         ):
             view.setVisible(self._page == page)
             view.setGeometry(put(left, 10, width - left - EDGE, height - 20))

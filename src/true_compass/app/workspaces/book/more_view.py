@@ -1,0 +1,258 @@
+"""More: hand test, heat, push rods, witness marks, other readings; and the book out and in."""
+
+from functools import partial
+from pathlib import Path
+from typing import Final
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtWidgets import QApplication, QLineEdit, QProgressDialog, QWidget
+
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
+from true_compass.app.widgets.fields import field_style
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.book.model import BookModel
+from true_compass.app.workspaces.book.topics import TOPICS, Topic
+from true_compass.book.targets import targets_of
+from true_compass.core.limits import EngineError
+from true_compass.drawing.text import draw_paragraph, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, Weight
+from true_compass.files.book_db import SUFFIX, BookError
+from true_compass.files.book_exchange import (
+    asked_about,
+    joined,
+    merge_in,
+    take_table,
+    write_out,
+)
+from true_compass.files.engine_values import values_of_engine
+from true_compass.files.problems import EngineFileError
+
+ROW: Final = 46.0
+TOP: Final = 50.0
+
+
+class MoreView(Painted):
+    """Topics in one row, the fields of the chosen one, what they lead to, and the book\'s doors."""
+
+    def __init__(self, look: Look, model: BookModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self._topic: Topic = TOPICS[0]
+        self._asked: Path | None = None
+        self.setObjectName("book_more")
+        self.setAccessibleName("Learnt and kept")
+        self.tabs = [TabButton(look, topic.word, self) for topic in TOPICS]
+        for tab, topic in zip(self.tabs, TOPICS, strict=True):
+            tab.clicked.connect(partial(self.show_topic, topic.word))
+        self.fields: dict[str, QLineEdit] = {}
+        for topic in TOPICS:
+            for entry in topic.fields:
+                field = QLineEdit(self)
+                name = f"{topic.word} {entry.slug}"
+                field.setObjectName(f"more_{entry.slug}")
+                field.setAccessibleName(entry.label)
+                field.setPlaceholderText(entry.hint)
+                field.setMaxLength(60)
+                field.textEdited.connect(self._show)
+                if entry.blind:
+                    field.editingFinished.connect(partial(self._hide, field))
+                self.fields[name] = field
+        self.keep = StrongButton(look, "Keep it", self)
+        self.keep.clicked.connect(self._keep)
+        self.doors = {}
+        for slug, words, act in (
+            ("take", "Take in a table or a book…", self.take_in),
+            ("write", "Write this engine's jobs…", partial(self.write, whole=False)),
+            ("whole", "Write the whole book…", partial(self.write, whole=True)),
+        ):
+            door = DrawnButton(look, words, self)
+            door.setObjectName(f"door_{slug}")
+            door.clicked.connect(act)
+            self.doors[slug] = door
+        model.changed.connect(self._show)
+        look.changed.connect(self._arrange)
+        self._show()
+
+    # Topics -----------------------------------------------------------------------------------
+
+    def show_topic(self, word: str) -> None:
+        """Show a topic by its word."""
+        self._topic = next(topic for topic in TOPICS if topic.word == word)
+        self._show()
+
+    def texts(self) -> dict[str, str]:
+        """What stands in the fields of the topic."""
+        word = self._topic.word
+        return {e.slug: self.fields[f"{word} {e.slug}"].text() for e in self._topic.fields}
+
+    def lines(self) -> tuple[list[str], bool]:
+        """What the fields lead to; whether it can be kept."""
+        texts = self.texts()
+        typed = any(text.strip() for text in texts.values())
+        try:
+            lines = self._topic.says(self._model, texts)
+        except EngineError as error:
+            # Before anything is typed nothing is wrong; only what a job lacks is told.
+            silent = not typed and bool(self._topic.button)
+            words = f"{error.field[0].upper()}{error.field[1:]} {error}."
+            return [] if silent else [words], False
+        return lines, bool(self._topic.button) and typed
+
+    def _hide(self, field: QLineEdit) -> None:
+        """What was set is hidden, so that the other person measures blind."""
+        if field.text().strip():
+            field.setEchoMode(QLineEdit.EchoMode.Password)
+
+    def _keep(self) -> None:
+        _, can = self.lines()
+        if not can:
+            return
+        self._topic.keeps(self._model, self.texts())
+        for entry in self._topic.fields:
+            field = self.fields[f"{self._topic.word} {entry.slug}"]
+            field.clear()
+            field.setEchoMode(QLineEdit.EchoMode.Normal)
+        self._show()
+
+    def _show(self) -> None:
+        _, can = self.lines()
+        self.keep.setVisible(bool(self._topic.button))
+        self.keep.setEnabled(can)
+        if self._topic.button and self.keep.text() != self._topic.button:
+            self.keep.setText(self._topic.button)
+        self._arrange()
+
+    # Placing ----------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        put, wide, high = self.look.scaled, self.logical_width, self.logical_height
+        each = (wide - 6 * (len(self.tabs) - 1)) / len(self.tabs)
+        for nth, tab in enumerate(self.tabs):
+            tab.setGeometry(put(nth * (each + 6), 0, each, 34))
+            if tab.isChecked() != (tab.text() == self._topic.word):
+                tab.setChecked(tab.text() == self._topic.word)
+                tab.repaint_all()
+        style = field_style(self.look.theme, self.look.scale, wrong=False)
+        shown = {f"{self._topic.word} {entry.slug}" for entry in self._topic.fields}
+        half = min((wide - 24) / 2, 440.0)
+        top = TOP + 100
+        for name, field in self.fields.items():
+            field.setVisible(name in shown)
+            if name in shown and field.styleSheet() != style:
+                field.setStyleSheet(style)
+        for nth, entry in enumerate(self._topic.fields):
+            field = self.fields[f"{self._topic.word} {entry.slug}"]
+            x, y = nth % 2 * (half + 16), top + nth // 2 * ROW
+            field.setGeometry(put(x + 160, y, half - 160, 36))
+        rows = -(-len(self._topic.fields) // 2)
+        self.keep.setGeometry(put(0, top + rows * ROW + 6, 240, 44))
+        room = (wide - 16) / 3
+        for nth, door in enumerate(self.doors.values()):
+            door.setGeometry(put(nth * (room + 8), high - 46, room, 44))
+        self.update()
+
+    def paint(self, p: QPainter) -> None:
+        """What the topic is about, labels, and what the fields lead to."""
+        theme, wide = self.look.theme, self.logical_width
+        draw_text(p, QRectF(0, TOP, wide, 34), self._topic.word, HEAD, theme.ink, Weight.STRONG)
+        box = QRectF(0, TOP + 38, min(wide, 900), 56)
+        draw_paragraph(p, box, self._topic.about, BODY, theme.ink2)
+        half, top = min((wide - 24) / 2, 440.0), TOP + 100
+        for nth, entry in enumerate(self._topic.fields):
+            x, y = nth % 2 * (half + 16), top + nth // 2 * ROW
+            draw_text(p, QRectF(x, y, 154, 36), entry.label, BODY, theme.ink2)
+        rows = -(-len(self._topic.fields) // 2)
+        y = top + rows * ROW + (64 if self._topic.button else 12)
+        lines, _ = self.lines()
+        for nth, line in enumerate(lines):
+            if y > self.logical_height - 100:
+                break
+            px = LEAD if nth == 0 else LABEL
+            y = draw_paragraph(p, QRectF(0, y, min(wide, 900), 60), line, px, theme.ink) + 4
+        foot = QRectF(0, self.logical_height - 74, wide, 24)
+        draw_text(p, foot, "The book, out and in", LABEL, theme.ink, Weight.STRONG)
+
+    # The doors of the book --------------------------------------------------------------------
+
+    def write(self, *, whole: bool) -> None:
+        """Ask where to, and write jobs there."""
+        model, book = self._model, self._model.keeper.book
+        if book is None:
+            model.desk.say(model.keeper.refusal)
+            return
+        suggested = f"book{SUFFIX}" if whole else "jobs.csv"
+        path = model.desk.files.ask_book_copy(suggested)
+        if path is None:
+            return
+        try:
+            model.desk.say(write_out(book, path, None if whole else model.book_engine))
+        except BookError as error:
+            model.desk.say(str(error))
+
+    def take_in(self) -> None:
+        """Ask for a table or another book, and take its jobs."""
+        path = self._model.desk.files.ask_book()
+        if path is not None:
+            self.take(path)
+
+    def take(self, path: Path) -> None:
+        """Take the jobs of a table or of another book."""
+        model, book = self._model, self._model.keeper.book
+        if book is None:
+            model.desk.say(model.keeper.refusal)
+            return
+        try:
+            if path.suffix == SUFFIX:
+                words = self._merge(path)
+            else:
+                engine = model.engine
+                words = take_table(
+                    book,
+                    path,
+                    model.book_engine,
+                    values_of_engine(engine),
+                    targets_of(engine),
+                    model.keeper.clock,
+                    hydraulic=engine.train.hydraulic,
+                )
+        except BookError as error:
+            words = str(error)
+        except EngineFileError as error:
+            model.desk.files.refused.emit(error)
+            return
+        model.desk.say(words)
+        model.keeper.attach()
+        model.changed.emit()
+
+    def _merge(self, path: Path) -> str:
+        """Merge another book; engines of one number are joined only when it is asked for again."""
+        book = self._model.keeper.book
+        assert book is not None
+        pairs = asked_about(book, path)
+        if pairs and self._asked != path:
+            self._asked = path
+            return (
+                f"{pairs[0][0].title} is in both books under one number. Take it in again if it is "
+                "one engine; if not, give one of them another number first."
+            )
+        self._asked = None
+        bar = QProgressDialog("Taking in the other book", "Stop", 0, 100, self)
+        bar.setWindowModality(Qt.WindowModality.WindowModal)
+        bar.setMinimumDuration(400)
+
+        def tell(done: int, of: int) -> bool:
+            bar.setValue(round(100 * done / max(of, 1)))
+            QApplication.processEvents()
+            return not bar.wasCanceled()
+
+        try:
+            return merge_in(book, path, joined(pairs), tell)
+        finally:
+            bar.close()
+            bar.deleteLater()
