@@ -6,7 +6,8 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 
-from tests.conftest import MakeWindow
+from tests.conftest import Answers, MakeWindow
+from tests.files.jobs import filled
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.book.workspace import BookWorkspace
@@ -19,6 +20,7 @@ from true_compass.files.book_file import Book
 from true_compass.files.book_merge import export_values
 from true_compass.files.job_import import Setup, jobs_from
 from true_compass.files.job_table import csv_text, parse_table, table_of
+from true_compass.files.rigs import rig_text
 
 Key = Qt.Key
 
@@ -179,6 +181,29 @@ def test_ticks_and_readings_of_stops_land_in_the_job_of_today(open_window: MakeW
     assert item_named("I2") not in window.session.state.work.done
 
 
+def test_an_engine_that_knows_its_number_and_sources_brings_them(
+    open_window: MakeWindow, tmp_path: Path
+) -> None:
+    text = (
+        rig_text("birch").replace('place = "', 'serial = "17"\nplace = "', 1)
+        + '\n[[source]]\nbook = "Bench book"\nedition = "2"\npage = "41"\nof = "E"\n'
+    )
+    for name in ("one", "two"):
+        (tmp_path / f"{name}.engine.toml").write_text(text)
+    window = open_window("birch")
+    window.opener.open_path(tmp_path / "one.engine.toml")
+    page = book_of(window)
+    assert page.model.book_engine.title == "Rig Birch, number 17"
+    page.begin.click()
+    typed(page, "0.25")
+    target = open_job(page).target(item_named("E1"))
+    assert target is not None
+    assert target.source.words == "Bench book, 2, page 41"
+    # The same engine from another file is the same engine.
+    window.opener.open_path(tmp_path / "two.engine.toml")
+    assert len(book_of(window).model.lines) == 1
+
+
 def test_the_number_finds_its_history_and_two_of_one_number_are_asked(
     open_window: MakeWindow,
 ) -> None:
@@ -240,6 +265,103 @@ def test_a_book_that_cannot_be_used_says_why_and_the_work_goes_on(
     typed(page, "0.25")
     assert len(open_job(page).items) == 1
     assert path.read_bytes() == b"not a book " * 100
+
+
+def fill(page: BookWorkspace, topic: str, **texts: str) -> None:
+    page.more.show_topic(topic)
+    for name, text in texts.items():
+        field = page.more.fields[f"{topic} {name}"]
+        field.setText(text)
+        field.editingFinished.emit()
+        field.textEdited.emit(text)
+
+
+def test_a_hand_is_learnt_blind_and_bounds_go_by_it(page: BookWorkspace) -> None:
+    fact(page, "person", "Joel R.")
+    page.show_page("More")
+    gaps = {"set1": "0.20", "set2": "0.25", "set3": "0.30", "set4": "0.35", "set5": "0.40"}
+    read = {"measured1": "0.22", "measured2": "0.23", "measured3": "0.33", "measured4": "0.33"}
+    fill(page, "Hand test", who="Joel R.", step="0.01", **gaps, **read)
+    assert page.more.fields["Hand test set1"].displayText() != "0.20"
+    assert not page.more.keep.isEnabled()
+    assert "needs 5 gaps" in page.more.lines()[0][0]
+    fill(page, "Hand test", measured5="0.43")
+    page.more.keep.click()
+    assert page.model.keeper.scatter_of("joel r.") == pytest.approx(0.02588, abs=1e-5)
+    assert page.model.keeper.scatter_of("Mina L.") == 0.01
+    assert page.more.fields["Hand test set1"].text() == ""
+
+
+def test_heat_gives_this_engine_its_hot_targets(page: BookWorkspace) -> None:
+    page.show_page("More")
+    fill(page, "Hot and cold", kind="E", cold="0.40", hot="0.34", degrees="84")
+    page.more.keep.click()
+    hot = [target for target in open_job(page).targets if target.hot]
+    assert [(t.of, t.target_mm) for t in hot] == [("E", 0.34)]
+    page.begin.click()
+    assert [t.of for t in open_job(page).targets if t.hot] == ["E"]
+
+
+def test_witness_marks_and_other_readings_are_written_into_the_job(page: BookWorkspace) -> None:
+    page.show_page("More")
+    fill(page, "Witness marks", item="E1", centre="9", width="1.6", tip="8", rod="190.5")
+    assert "over the edge" in page.more.lines()[0][0]
+    fill(page, "Witness marks", centre="4.1")
+    page.more.keep.click()
+    fill(page, "Other readings", what="intake centreline", unit="° ATDC", found="108", left="106")
+    page.more.keep.click()
+    job = open_job(page)
+    assert (job.witness[0].item, job.witness[0].centre_mm) == ("E1", 4.1)
+    assert (job.readings[0].found, job.readings[0].left) == (108.0, 106.0)
+
+
+def test_push_rods_of_a_hydraulic_engine(open_window: MakeWindow) -> None:
+    page = book_of(open_window("cedar"))
+    page.begin.click()
+    typed(page, "0.25")
+    assert page.model.refused is not None
+    assert "no lash" in page.model.refused.sentence
+    page.pad.field.clear()
+    typed(page, *["0.5 t"] * 15, "5 t")
+    page.show_page("More")
+    page.more.show_topic("Push rods")
+    told = " ".join(page.more.lines()[0])
+    assert "Outliers" in told
+    assert page.model.items[-1].name in told
+
+
+def test_jobs_go_out_and_come_back_and_another_book_is_merged(
+    page: BookWorkspace, answers: Answers, tmp_path: Path
+) -> None:
+    typed(page, *left_alone(page))
+    page.facts.number_typed.emit("3")
+    page.show_page("More")
+    for name, door in (("jobs.csv", "write"), ("jobs.xlsx", "write"), ("all.tcbook", "whole")):
+        answers.path = tmp_path / name
+        page.more.doors[door].click()
+        assert answers.path.stat().st_size > 400
+    book = page.model.keeper.book
+    assert book is not None
+    before = book.digests()
+    for name in ("jobs.csv", "all.tcbook"):
+        answers.path = tmp_path / name
+        page.more.doors["take"].click()
+    assert book.digests() == before
+    # Another book with another engine of that number is asked about first.
+    other = filled(tmp_path / "other.tcbook")
+    other.close()
+    page.take_file(tmp_path / "other.tcbook")
+    window = page.window()
+    assert isinstance(window, MainWindow)
+    assert "in both books under one number" in window.note.text
+    assert book.digests() == before
+    page.take_file(tmp_path / "other.tcbook")
+    assert len(book.digests()) == len(before) + 3
+    assert len(book.engines()) == 1
+    answers.path = tmp_path / "wrong.csv"
+    answers.path.write_text("a,b\n1,2\n")
+    page.more.doors["take"].click()
+    assert len(book.digests()) == len(before) + 3
 
 
 # A year ------------------------------------------------------------------------------------------

@@ -1,6 +1,6 @@
 """What each kind of item of an engine is set to, as its file says, for a job to copy."""
 
-from true_compass.book.job import Target, target_key
+from true_compass.book.job import BookSource, Target, target_key
 from true_compass.core.adjusting.setting import Way, settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
@@ -30,6 +30,16 @@ def targets_of(engine: Engine) -> tuple[Target, ...]:
             setting.target_mm,
             setting.band_mm,
             assumed=told is None,
+            source=_source(engine, key),
             per_turn_mm=setting.per_turn_mm if setting.way is Way.PLUNGER else 0.0,
         )
     return tuple(found.values())
+
+
+def _source(engine: Engine, key: str) -> BookSource:
+    """Where the figures of some items stand, as the file says: of them, or of everything."""
+    told = {source.of: source for source in engine.sources}
+    source = told.get(key.split()[0]) or told.get("")
+    if source is None:
+        return BookSource()
+    return BookSource(source.book, source.edition, source.page, source.variant)

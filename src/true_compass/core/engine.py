@@ -170,6 +170,20 @@ class Compression:
     start_kpa: float = 100.0
 
 
+@dataclass(frozen=True, slots=True)
+class FigureSource:
+    """Where figures stand: book, edition, page, and the variant of the engine they are for.
+
+    `of` names the items that it is about, `I`, `E`, `U` or `B`; empty means everything.
+    """
+
+    book: str
+    edition: str = ""
+    page: str = ""
+    variant: str = ""
+    of: str = ""
+
+
 @dataclass(frozen=True)
 class Engine:
     """An engine. Lengths are mm.
@@ -178,6 +192,7 @@ class Engine:
     `late` tells for each cylinder whether it fires at its second TDC of the cycle. `dots_fire` is
     the cylinder that fires when the dots on the timing gears meet, 0 when it is not known, and
     `cam_gear_teeth` the teeth of the gear on the camshaft. `gap_unit` is the unit of its blades.
+    `serial` is its own number, and `sources` say where its figures stand.
     """
 
     name: str
@@ -207,6 +222,8 @@ class Engine:
     distributor: Distributor = Distributor()
     damper_mm: float = 0.0
     ring_gear_teeth: int = 0
+    serial: str = ""
+    sources: tuple[FigureSource, ...] = ()
     place: str = ""
     note: str = ""
 

@@ -90,6 +90,8 @@ DEFAULTS: Final[dict[str, Any]] = {
         "posts": 0,
     },
     "mark": [],
+    "serial": "",
+    "source": [],
 }
 """Values of the keys that a file may leave out."""
 
@@ -103,7 +105,10 @@ MARK_DEFAULTS: Final = {
     "cylinder": 1,
     "can_creep": False,
 }
-ROW_DEFAULTS: Final = BANK_DEFAULTS | MARK_DEFAULTS | ADVANCE_DEFAULTS | EXTRA_DEFAULTS
+SOURCE_DEFAULTS: Final = {"edition": "", "page": "", "variant": "", "of": ""}
+ROW_DEFAULTS: Final = (
+    SOURCE_DEFAULTS | BANK_DEFAULTS | MARK_DEFAULTS | ADVANCE_DEFAULTS | EXTRA_DEFAULTS
+)
 """Values of the keys that a table in a list may leave out."""
 
 

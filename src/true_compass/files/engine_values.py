@@ -7,6 +7,7 @@ rigs are checked by the tests and are read without it.
 import hashlib
 import json
 from collections.abc import Mapping
+from dataclasses import asdict
 from datetime import date
 from typing import TYPE_CHECKING, Any, Final
 
@@ -25,6 +26,7 @@ from true_compass.core.engine import (
     Distributor,
     End,
     Engine,
+    FigureSource,
     Head,
     Ignition,
     Mark,
@@ -43,6 +45,7 @@ from true_compass.files.defaults import (
     BANK_DEFAULTS,
     DEFAULTS,
     MARK_DEFAULTS,
+    SOURCE_DEFAULTS,
     with_defaults,
     without_defaults,
 )
@@ -232,6 +235,8 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         distributor=Distributor(ignition["gear_teeth"], ignition["posts"]),
         lash_hot=values["lash"]["measured"] == "hot",
         gap_unit=GapUnit(values["lash"]["gap_unit"]),
+        serial=values["serial"],
+        sources=tuple(FigureSource(**(SOURCE_DEFAULTS | row)) for row in values["source"]),
         place=values["place"],
         note=values["note"],
     )
@@ -348,6 +353,8 @@ def values_of_engine(engine: Engine) -> dict[str, Any]:
             "posts": engine.distributor.posts,
         },
         "mark": [_mark_values(mark) for mark in engine.marks],
+        "serial": engine.serial,
+        "source": [without_defaults(asdict(one), SOURCE_DEFAULTS) for one in engine.sources],
     }
 
 
@@ -380,11 +387,12 @@ def differing(one: Engine, other: Engine) -> list[tuple[str, str, str]]:
     return rows
 
 
-NOT_THE_ENGINE: Final = ("format", "version", "name", "place", "note")
+NOT_THE_ENGINE: Final = ("format", "version", "name", "place", "note", "serial", "source")
 
 
 def engine_digest(engine: Engine) -> str:
-    """SHA-256 of everything that makes an engine what it is; not its name, place or note.
+    """SHA-256 of everything that makes an engine what it is; not its name, number, place,
+    note or sources.
 
     Keys at their usual value are left out, so that a new optional key changes no digest.
     """

@@ -87,6 +87,18 @@ class MarkPart(Part):
     can_creep: bool = Field(default=False, description="Whether it can move, as a damper ring can.")
 
 
+class SourcePart(Part):
+    """Where figures stand. Several books may be named, each for its items."""
+
+    book: Annotated[Words, Field(min_length=1)] = Field(description="The book.")
+    edition: ShortWords = Field(default="", description="Its edition.")
+    page: ShortWords = Field(default="", description="The page.")
+    variant: Words = Field(default="", description="The variant of the engine it is for.")
+    of: Literal["", "I", "E", "U", "B"] = Field(
+        default="", description="The items that it is about; empty: everything."
+    )
+
+
 class CamPart(CamPartV2):
     """Events, lifts, how the camshafts are driven, and the gear that drives them."""
 
@@ -106,6 +118,7 @@ class EngineFile(Part):
     name: Annotated[Words, Field(min_length=1)] = Field(description="Name of the engine or rig.")
     place: Words = Field(default="", description="Where the engine stands.")
     note: LongWords = Field(default="", description="The lesson it is good for, or anything else.")
+    serial: ShortWords = Field(default="", description="The engine's own number.")
     layout: LayoutPart
     bank: list[BankPart] = Field(
         default_factory=list, max_length=MOST_CYLINDERS, description="Banks; one at 0° if left out."
@@ -130,6 +143,9 @@ class EngineFile(Part):
     compression: CompressionPart = Field(default_factory=CompressionPart)
     ignition: IgnitionPart = Field(default_factory=IgnitionPart)
     mark: list[MarkPart] = Field(default_factory=list, max_length=40, description="Marks.")
+    source: list[SourcePart] = Field(
+        default_factory=list, max_length=12, description="Where the figures stand."
+    )
 
 
 def schema_text() -> str:

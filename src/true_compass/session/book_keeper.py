@@ -133,13 +133,19 @@ class BookKeeper:
         """The engine of the book that is open: of its file or rig, the one worked at last."""
         key, digest = state.source.key, engine_digest(state.engine)
         book = self.book
-        if book is not None:
+        serial = state.engine.serial.strip()
+        if book is not None and serial:
+            # An engine that knows its own number is found by it, wherever its file is.
+            numbered = [one for one in book.same_number(serial) if one.name == state.engine.name]
+            if numbered:
+                return replace(numbered[0], digest=digest, source=key)
+        elif book is not None:
             same = {one.id: one for one in book.engines() if one.source == key}
             last = book.last_worked(list(same)) if same else None
             found = same.get(last or "") or next(iter(same.values()), None)
             if found is not None:
                 return replace(found, digest=digest, name=state.engine.name)
-        return BookEngine(new_id(), state.engine.name, "", key, digest)
+        return BookEngine(new_id(), state.engine.name, serial, key, digest)
 
     def _unfinished(self, engine: BookEngine) -> Job | None:
         """The newest job of today that nobody signed."""

@@ -18,13 +18,6 @@ from true_compass.core.limits import EngineError
 from true_compass.drawing.text import draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, Weight
 from true_compass.files.book_db import SUFFIX, BookError
-from true_compass.files.book_exchange import (
-    asked_about,
-    joined,
-    merge_in,
-    take_table,
-    write_out,
-)
 from true_compass.files.engine_values import values_of_engine
 from true_compass.files.problems import EngineFileError
 
@@ -190,6 +183,8 @@ class MoreView(Painted):
         path = model.desk.files.ask_book_copy(suggested)
         if path is None:
             return
+        from true_compass.files.book_exchange import write_out  # opening the page need not wait
+
         try:
             model.desk.say(write_out(book, path, None if whole else model.book_engine))
         except BookError as error:
@@ -207,6 +202,8 @@ class MoreView(Painted):
         if book is None:
             model.desk.say(model.keeper.refusal)
             return
+        from true_compass.files.book_exchange import take_table
+
         try:
             if path.suffix == SUFFIX:
                 words = self._merge(path)
@@ -234,6 +231,8 @@ class MoreView(Painted):
         """Merge another book; engines of one number are joined only when it is asked for again."""
         book = self._model.keeper.book
         assert book is not None
+        from true_compass.files.book_exchange import asked_about, joined, merge_in
+
         pairs = asked_about(book, path)
         if pairs and self._asked != path:
             self._asked = path

@@ -5,7 +5,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from types import MappingProxyType
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
@@ -32,10 +32,11 @@ from true_compass.app.workspaces.book.shims_view import ShimsView
 from true_compass.book.job import new_id
 from true_compass.book.targets import targets_of
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.documents import Document
-from true_compass.drawing.job_sheet import job_sheet
 from true_compass.drawing.text import draw_text
 from true_compass.drawing.theme import BODY, LABEL, Weight
+
+if TYPE_CHECKING:
+    from true_compass.drawing.documents import Document
 
 JOB, FACTS, HISTORY, SHIMS, MORE = PAGES = ("Job", "Facts", "History", "Shims", "More")
 TAB_WIDE: Final = {JOB: 44.0, FACTS: 54.0, HISTORY: 68.0, SHIMS: 58.0, MORE: 52.0}
@@ -166,8 +167,10 @@ class BookWorkspace(Workspace):
         self.show_page(MORE)
         self.more.take(path)
 
-    def document(self) -> Document | None:
+    def document(self) -> "Document | None":
         """The sheet: as filled, or to fill in where no job is open or it says nothing yet."""
+        from true_compass.drawing.job_sheet import job_sheet  # opening the page need not wait
+
         model = self.model
         job = model.job if model.job is not None and model.job.items else None
         targets = job.targets if job is not None else targets_of(model.engine)

@@ -22,6 +22,7 @@ from true_compass.app.workspaces.engine.readers import (
     read_hub,
     read_marks,
     read_seat,
+    read_sources,
     read_table,
     read_text,
     read_whole,
@@ -34,6 +35,7 @@ from true_compass.app.workspaces.engine.readers import (
     show_durations,
     show_extras,
     show_marks,
+    show_sources,
     show_table,
     words,
     yes,
@@ -139,8 +141,10 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
         "Name",
         (
             Field("name", "Name", plain, read_text, wide=6),
+            Field("serial", "Its own number", plain, read_text, wide=6),
             Field("place", "Where it stands", plain, read_text, wide=6),
             Field("note", "Lesson or note", plain, read_text, wide=12),
+            Field("source", "Sources of the figures", show_sources, read_sources, wide=12),
         ),
     ),
     (

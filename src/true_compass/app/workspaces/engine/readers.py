@@ -264,3 +264,29 @@ def read_marks(path: str, text: str) -> list[Values]:
 def read_seat(_path: str, text: str) -> str:
     """A checking lift; nothing is the seat."""
     return text.replace(" ", "") or "seat"
+
+
+SOURCE_PARTS: Final = ("book", "edition", "page", "variant")
+
+
+def show_sources(value: Any) -> str:
+    """Sources as `I: Workshop book / 2 / 41 / turbo; Leaflet`."""
+    return "; ".join(
+        (f"{row['of']}: " if row.get("of") else "")
+        + " / ".join(row.get(part, "") for part in SOURCE_PARTS).rstrip(" /")
+        for row in value or []
+    )
+
+
+def read_sources(path: str, text: str) -> list[Values]:
+    """Sources with a semicolon between them: what it is about, book / edition / page / variant."""
+    found = []
+    for told in filter(None, (piece.strip() for piece in text.split(";"))):
+        of, colon, rest = told.partition(":")
+        about = of.strip().upper() if colon and of.strip().upper() in ("I", "E", "U", "B") else ""
+        parts = [part.strip() for part in (rest if about else told).split("/")]
+        if len(parts) > len(SOURCE_PARTS) or not parts[0]:
+            raise EngineError(path, f"must be like Workshop book / 2 / 41 / turbo; {told!r} is not")
+        row = dict(zip(SOURCE_PARTS, parts, strict=False)) | ({"of": about} if about else {})
+        found.append({key: value for key, value in row.items() if value})
+    return found
