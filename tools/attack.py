@@ -516,6 +516,69 @@ def work_as_typist(folder: Path, hand: str, seed: int) -> int:
     return code
 
 
+class Books(Attack):
+    """Somebody who writes into a book is killed at a random moment: at most one entry is lost."""
+
+    timed = False
+
+    def try_one(self, number: int) -> str:
+        """Start, wait, kill, and hold the book against what was about to be written."""
+        from true_compass.files.book_file import Book
+
+        random = self.random(number)
+        with tempfile.TemporaryDirectory(dir=self.folder) as place:
+            log, path = Path(place) / "log", Path(place) / "book.tcbook"
+            words = [sys.executable, __file__, "--scribe", place, "--seed", str(number)]
+            scribe = subprocess.Popen(words)
+            while not log.exists() or not log.read_bytes():
+                time.sleep(0.01)
+            time.sleep(random.uniform(0.0, 0.8))
+            scribe.send_signal(signal.SIGKILL)
+            scribe.wait()
+            told = [json.loads(line) for line in log.read_text().splitlines()]
+            book = Book(path)
+            if book.check():
+                raise LostError(f"after a kill: {book.check()}")
+            jobs = book.jobs_where("1")
+            found = {i.name: r.note for job in jobs for i, r in job.items.items()}
+            book.close()
+            if found not in [replayed(told), replayed(told[:-1])]:
+                raise LostError(f"{found} is in the book, after {told[-3:]}")
+            return f"killed after {len(told)} entries"
+
+
+def replayed(told: list[dict[str, str]]) -> dict[str, str]:
+    """What a book holds after some entries: the last of each item."""
+    return {entry["item"]: entry["note"] for entry in told}
+
+
+def write_as_scribe(folder: Path, seed: int) -> int:
+    """Entry after entry into one job; each is told to a log before it is made."""
+    from true_compass.book.job import ItemRecord, Measure
+    from true_compass.core.adjusting.setting import settings_of
+    from true_compass.files.rigs import demo_rig
+    from true_compass.session.book_keeper import BookKeeper
+    from true_compass.session.session import Session, Source
+    from true_compass.session.store import Troubles
+
+    random, engine = Random(seed), demo_rig("birch")
+    session = Session(engine, Source("birch"))
+    keeper = BookKeeper(folder / "book.tcbook", Troubles())
+    keeper.watch(session)
+    keeper.begin("paper")
+    log = os.open(folder / "log", os.O_WRONLY | os.O_CREAT | os.O_APPEND)
+    names = [setting.item for setting in settings_of(engine)]
+    for number in range(100_000):
+        item = random.choice(names)
+        os.write(log, (json.dumps({"item": item.name, "note": str(number)}) + "\n").encode())
+        on = session.state.book
+        assert on is not None
+        assert on.job is not None
+        record = ItemRecord(Measure.mm(round(random.uniform(0.1, 0.5), 2)), note=str(number))
+        session.write_job(on.job.with_item(item, record), "an entry")
+    return 0
+
+
 ATTACKS: dict[str, type[Attack]] = {
     "engines": Engines,
     "lifts": Lifts,
@@ -523,6 +586,7 @@ ATTACKS: dict[str, type[Attack]] = {
     "words": Words,
     "hands": HandsOn,
     "kills": Kills,
+    "books": Books,
     "windows": Windows,
 }
 
@@ -605,9 +669,12 @@ def main(words: list[str] | None = None) -> int:
     parser.add_argument("--memory", type=float, default=MOST_MIB, help="MiB that are a fault")
     parser.add_argument("--grace", type=float, default=GRACE_S, help="seconds a kill may cost")
     parser.add_argument("--typist", nargs=2, help=argparse.SUPPRESS)
+    parser.add_argument("--scribe", help=argparse.SUPPRESS)
     options = parser.parse_args(words)
     if options.typist:
         return work_as_typist(Path(options.typist[0]), options.typist[1], options.seed)
+    if options.scribe:
+        return write_as_scribe(Path(options.scribe), options.seed)
     Kills.grace_s = options.grace
     names = options.only.split(",")
     if len(names) == 1:

@@ -9,7 +9,9 @@ import argparse
 import os
 import sys
 import tempfile
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -24,11 +26,14 @@ from true_compass.app.main import Start, make_application, make_window
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.bench.model import BY_SLUG
 from true_compass.app.workspaces.bench.workspace import BenchWorkspace
+from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task
+from true_compass.book.job import ItemRecord, Measure
 from true_compass.cli.common import resolve_engine
 from true_compass.core.evidence.where import Look, Seen
+from true_compass.core.items import Item
 from true_compass.core.state import WhatIf
 from true_compass.files.rigs import demo_rig
 from true_compass.session.session import Source
@@ -61,6 +66,7 @@ class Shot:
     school: str = ""
     page: str = ""
     bench: str = ""
+    book: bool = False
 
 
 SHOTS = (
@@ -78,6 +84,9 @@ SHOTS = (
     Shot("orders", keys="O", typed="1-5-3-4-2-6"),
     Shot("bench", page="Bench", bench="work"),
     Shot("bench-truth", page="Bench", bench="truth"),
+    Shot("book", page="Book", book=True),
+    Shot("book-history", page="Book", tab="History", book=True),
+    Shot("book-shims", rig="linden", page="Book", tab="Shims", book=True),
 )
 BEFORE = ("acacia", "alder", "cedar")
 """Engines that were open before, for the front page."""
@@ -137,6 +146,63 @@ def work_at_the_bench(window: MainWindow, shot: Shot) -> None:
     QApplication.processEvents()
 
 
+def a_year_in_the_book(window: MainWindow, shot: Shot) -> None:
+    """Four jobs by two people; one exhaust closes, one intake opens, both are set in the last."""
+    page = window.workspace
+    assert isinstance(page, BookWorkspace)
+    model = page.model
+    keeper, last = model.keeper, datetime(2026, 11, 12, 10, tzinfo=UTC)
+    page.facts.number_typed.emit("3")
+    left: dict[Item, float] = {}
+    steps = (0, -1, 0, 1, -1, 0, 1, 0, -1, 0, 1, -1)
+    shims = (2.70, 2.80, 2.65, 2.75, 2.80, 2.90, 2.60, 2.85, 2.75, 2.65)
+    gaps = (0.13, 0.24, 0.21, 0.38, 0.27, 0.31, 0.12, 0.22, 0.19, 0.29)
+    for nth, (days, hours, who) in enumerate(
+        (
+            (418, 600, "Mina L."),
+            (307, 1010, "Joel R."),
+            (162, 1420, "Joel R."),
+            (0, 1840, "Joel R."),
+        )
+    ):
+        moment = last - timedelta(days=days)
+        keeper.clock = partial(datetime.fromisoformat, moment.isoformat())
+        page.begin.click()
+        job = replace(
+            model.job or keeper.begin("paper"),
+            person=keeper.person(who),
+            clock=float(hours),
+            temperature_c=18.0,
+            rested_h=20.0,
+            blades="set 3",
+            blade_step_mm=0.02,
+            seen_by="Mina L." if nth else "",
+            complaint="ticks at idle, warm" if nth == 3 else "",
+            signs_after="quiet" if nth == 3 else "",
+            put_back=("Pin out, turning tool off",),
+            signed=who if nth < 3 else "",
+        )
+        for place, item in enumerate(model.items):
+            target = model.setting(item).target_mm
+            change = steps[(place + nth) % len(steps)] * 0.01
+            change = {"E5": (0, -0.01, -0.02, -0.07)[nth], "I3": (0, 0, 0.01, 0.07)[nth]}.get(
+                item.name, change if nth else 0.0
+            )
+            found = round(left.get(item, target) + change, 2)
+            record = ItemRecord(Measure.mm(found))
+            if abs(found - target) > 0.051 or not nth:
+                aim = Measure.mm(target)
+                record = ItemRecord(Measure.mm(found), aim, aim, 27.0, stripe=True)
+            if shot.rig == "linden" and nth == 3:
+                record = ItemRecord(Measure.mm(gaps[place]), shim_mm=shims[place])
+            left[item] = target if record.was_set else found
+            job = job.with_item(item, record)
+        window.session.write_job(job, "a job")
+    page.shims_model.put_drawer("2.95 3.05")
+    page.show_page(shot.tab or "Job")
+    QApplication.processEvents()
+
+
 def take(shot: Shot, folder: Path) -> Path:
     """Draw one picture as the program draws it, with settings of its own."""
     with tempfile.TemporaryDirectory() as settings:
@@ -162,7 +228,7 @@ def take(shot: Shot, folder: Path) -> Path:
             for keys in shot.keys.split(","):
                 chord = QKeySequence(keys)[0]
                 QTest.keyClick(window, chord.key(), chord.keyboardModifiers())
-        if shot.tab:
+        if shot.tab and not shot.book:
             button = window.findChild(QAbstractButton, f"tab_{shot.tab.lower()}")
             assert button is not None
             button.click()
@@ -184,6 +250,8 @@ def take(shot: Shot, folder: Path) -> Path:
         QApplication.processEvents()
         if shot.page:
             set_the_scene(window, shot)
+        if shot.book:
+            a_year_in_the_book(window, shot)
         if shot.bench:
             work_at_the_bench(window, shot)
         path = folder / f"{shot.name}.png"

@@ -9,12 +9,13 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QWidget
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
-from true_compass.app.workspaces.bench.items_view import bracket, bracket_words
 from true_compass.app.workspaces.bench.model import ALL_TOOLS, BY_SLUG
 from true_compass.app.workspaces.bench.workspace import BenchWorkspace
+from true_compass.bench.blades import bracket, bracket_words
 from true_compass.bench.log import parse_log, played
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task, why_not
+from true_compass.core.items import item_named
 from true_compass.drawing.scene import Place
 from true_compass.files.rigs import demo_rig
 from true_compass.files.scenario_file import scenario_digest
@@ -264,6 +265,18 @@ def test_setting_an_item_with_blades_screw_and_nut(bench: Bench) -> None:
     bench.click("check_work")
     bench.click("uncover")
     assert "of 12 in the band" in bench.page.truth.head()
+    # What blades said is a job in the book of that engine.
+    bench.click("into_the_book")
+    on = bench.window.session.state.book
+    assert on is not None
+    assert on.job is not None
+    assert "Written into the book of Rig Birch" in bench.window.note.text
+    assert on.job.origin == "bench"
+    record = on.job.record(item_named("I1"))
+    assert record.stripe
+    measured = record.found.gap if record.found is not None else None
+    ends = (found[0], found[1])
+    assert record.note or (measured is not None and (measured.low, measured.high) == ends)
 
 
 @pytest.mark.parametrize(

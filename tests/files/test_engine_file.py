@@ -270,6 +270,7 @@ def test_the_docs_explain_every_key_and_their_example_is_read() -> None:
         "train",
         "bank_advance",
         "compression",
+        "source",
     }
     for key in {key for part in parts for key in part["properties"]} - tables:
         assert f"| `{key}` |" in page, key

@@ -111,7 +111,10 @@ class HistoryChart:
         rounded(p, self.box, 6, theme.sheet, flat_pen(theme.line, 1.6))
         self._paint_scale(p)
         self._paint_foot(p)
-        self._named: list[float] = []
+        own = self.past.shown[-1].items[self.past.item] if self.past.shown else None
+        final = own.stays if own is not None else None
+        # The item's own figure stands beside its last point.
+        self._named: list[float] = [] if final is None else [self.y(final.middle) - 6]
         for sibling in self.past.siblings:
             self._paint_line(p, sibling, strong=False)
         self._paint_line(p, self.past.item, strong=True)
@@ -132,7 +135,10 @@ class HistoryChart:
                 y = self.y(end)
                 p.drawLine(QPointF(self.plot.left(), y), QPointF(self.plot.right(), y))
             words = f"band {band[0]:.2f} to {band[1]:.2f}"
-            at = QRectF(self.plot.right() - 170, self.y(band[1]) - 20, 168, 20)
+            # Where the due point stands there is no room for words.
+            at_top = self.past.due is not None and self.past.due.at_mm >= band[1] - 1e-9
+            y = self.y(band[0]) + 1 if at_top else self.y(band[1]) - 20
+            at = QRectF(self.plot.right() - 170, y, 168, 20)
             draw_text(p, at, words, NOTE, theme.ink2, Weight.LABEL, RIGHT)
         draw_text(
             p,

@@ -6,6 +6,7 @@ goes on in the window, and what could not be written is tried again with the nex
 
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 from typing import Final
 
@@ -13,6 +14,7 @@ from true_compass.book.hand import HandFound, hand_of, nut_shift_mm, scatter_mm
 from true_compass.book.heat import with_heat
 from true_compass.book.job import BookEngine, Job, Person, Target, new_id
 from true_compass.book.trend import Entry
+from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.files.book_db import BookError
 from true_compass.files.book_file import Book, Line
@@ -131,12 +133,15 @@ class BookKeeper:
 
     def engine_of(self, state: SessionState) -> BookEngine:
         """The engine of the book that is open: of its file or rig, the one worked at last."""
-        key, digest = state.source.key, engine_digest(state.engine)
+        return self._found(state.engine, state.source.key)
+
+    def _found(self, model: Engine, key: str) -> BookEngine:
+        digest = engine_digest(model)
         book = self.book
-        serial = state.engine.serial.strip()
+        serial = model.serial.strip()
         if book is not None and serial:
             # An engine that knows its own number is found by it, wherever its file is.
-            numbered = [one for one in book.same_number(serial) if one.name == state.engine.name]
+            numbered = [one for one in book.same_number(serial) if one.name == model.name]
             if numbered:
                 return replace(numbered[0], digest=digest, source=key)
         elif book is not None:
@@ -144,8 +149,8 @@ class BookKeeper:
             last = book.last_worked(list(same)) if same else None
             found = same.get(last or "") or next(iter(same.values()), None)
             if found is not None:
-                return replace(found, digest=digest, name=state.engine.name)
-        return BookEngine(new_id(), state.engine.name, serial, key, digest)
+                return replace(found, digest=digest, name=model.name)
+        return BookEngine(new_id(), model.name, serial, key, digest)
 
     def _unfinished(self, engine: BookEngine) -> Job | None:
         """The newest job of today that nobody signed."""
@@ -227,6 +232,26 @@ class BookKeeper:
             self._forget()
         except BookError as error:
             self._troubles.tell(str(error))
+
+    def write_of(self, model: Engine, key: str, make: Callable[[BookEngine, datetime], Job]) -> str:
+        """Write a job of an engine that need not be the open one; what was written, or why not."""
+        book, now = self.book, self.clock()
+        if book is None:
+            return self.refusal
+        on = self._session.state.book if self._session is not None else None
+        open_here = on is not None and on.engine.source == key
+        engine = on.engine if on is not None and open_here else self._found(model, key)
+        job = make(engine, now)
+        try:
+            if book.engine(engine.id) is None:
+                book.put_engine(engine, values_of_engine(model))
+            book.write_job(None, job, now.replace(microsecond=0).isoformat())
+        except BookError as error:
+            return str(error)
+        self._forget()
+        if self._session is not None and on is not None and open_here:
+            self._session.put_book(on.with_job(job))
+        return f"Written into the book of {engine.title}."
 
     # Reading ----------------------------------------------------------------------------------
 

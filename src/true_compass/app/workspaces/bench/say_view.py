@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspaces.bench.items_view import bracket
 from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.bench.blades import bracket
 from true_compass.bench.faults import FAULTS
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import Way

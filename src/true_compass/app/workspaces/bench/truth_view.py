@@ -203,6 +203,7 @@ class TruthView(Painted):
     again = pyqtSignal()
     watch = pyqtSignal()
     another = pyqtSignal()
+    book = pyqtSignal()
     save = pyqtSignal()
 
     def __init__(self, look: Look, model: BenchModel, parent: QWidget) -> None:
@@ -225,6 +226,9 @@ class TruthView(Painted):
         self.same.clicked.connect(self.again)
         self.see.clicked.connect(self.watch)
         self.other.clicked.connect(self.another)
+        self.write = DrawnButton(look, "Into the book", self)
+        self.write.setObjectName("into_the_book")
+        self.write.clicked.connect(self.book)
         look.changed.connect(self._arrange)
         model.changed.connect(self._show)
 
@@ -259,10 +263,10 @@ class TruthView(Painted):
         self._runs_top = height - 64 - runs - 8
         self._runs_high = runs
         self.items.setGeometry(put(left + 20, 8, right, self._runs_top - 16))
-        each = (right - 24) / 4
-        for nth, button in enumerate((self.same, self.see, self.other, self.keep)):
+        each = (right - 32) / 5
+        for nth, button in enumerate((self.same, self.see, self.other, self.keep, self.write)):
             button.setGeometry(put(left + 20 + nth * (each + 8), height - 60, each, 50))
-        wide = each > 170
+        wide = each > 158
         buttons = (self.same, self.see, self.other, self.keep)
         for button, (long, short) in zip(buttons, SHORT.items(), strict=True):
             button.setText(long if wide else short)

@@ -1,6 +1,7 @@
 """Bench: a covered engine to find TDC on, to set, to get wrong, and to find out why."""
 
 from collections.abc import Sequence
+from datetime import datetime
 from functools import partial
 from pathlib import Path
 from typing import Final
@@ -23,6 +24,7 @@ from true_compass.app.workspaces.bench.set_view import SetView
 from true_compass.app.workspaces.bench.side_view import COMPACT_TOOLS, WIDTH, SideView
 from true_compass.app.workspaces.bench.truth_view import TruthView
 from true_compass.bench.scenario import Scenario
+from true_compass.book.job import BookEngine, Job
 from true_compass.core.crank.layout import Form
 from true_compass.files.problems import EngineFileError
 from true_compass.files.scenario_file import read_scenario
@@ -76,6 +78,7 @@ class BenchWorkspace(Workspace):
         self.truth.again.connect(self._again)
         self.truth.watch.connect(self._watch)
         self.truth.save.connect(self._save)
+        self.truth.book.connect(self._into_the_book)
         self.truth.another.connect(partial(self.show_page, CHOOSE))
         self.side.leave.clicked.connect(partial(self.show_page, CHOOSE))
         self.desk.bridge.engine_changed.connect(self.update)
@@ -135,6 +138,22 @@ class BenchWorkspace(Workspace):
         bench = self.model.bench
         if bench is not None:
             self.desk.files.save_scenario(bench.run.work.scenario)
+
+    def _into_the_book(self) -> None:
+        """Write what was found and left into the book of that engine."""
+        from true_compass.session.bench_job import bench_job  # only where it is asked for
+
+        bench = self.model.bench
+        if bench is None:
+            return
+        scenario = bench.run.work.scenario
+        source = self.desk.session.state.source
+        key = f"rig {scenario.rig}" if scenario.rig else source.key
+
+        def make(engine: BookEngine, now: datetime) -> Job:
+            return bench_job(bench, engine, now)
+
+        self.desk.say(self.desk.book().write_of(scenario.engine, key, make))
 
     def _take_role(self, role: str) -> None:
         self.model.hand_over(role)

@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
@@ -143,12 +143,21 @@ class JobView(Painted):
         for name, end in (("Tightest", told.tightest), ("Widest", told.widest)):
             if end is not None:
                 off = f"{end[1]:+.2f}".replace("-", "−")
-                lines.append(f"{name} {end[0].name}, {off} from target")
+                words = "at its target" if abs(end[1]) < 0.005 else f"{off} from target"
+                lines.append(f"{name} {end[0].name}, {words}")
         for nth, line in enumerate(lines if self.foot > 90 else lines[:1]):
             weight = Weight.STRONG if nth == 0 else Weight.BODY
             row = QRectF(box.left(), box.top() + 22 * nth, box.width(), 22)
             draw_text(p, row, line, BODY if nth == 0 else NOTE, theme.ink, weight)
         paint_key(p, QRectF(box.left(), box.bottom() - 26, box.width(), 24), theme)
+
+    def paint_focus(self, p: QPainter) -> None:
+        """The ring about the chart: that is what the keys are for."""
+        high = max(self.logical_height - TOP - self.foot - 8, 120.0)
+        box = QRectF(0, TOP, self.logical_width - 1, high).adjusted(1.5, 1.5, -1.5, -1.5)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(self.look.theme.now, 3))
+        p.drawRoundedRect(box, 6, 6)
 
     # Pressing ---------------------------------------------------------------------------------
 
