@@ -364,50 +364,107 @@ def test_jobs_go_out_and_come_back_and_another_book_is_merged(
     assert len(book.digests()) == len(before) + 3
 
 
+def test_notes_stripes_and_targets_of_a_job(page: BookWorkspace) -> None:
+    texts = left_alone(page)
+    names = [item.name for item in page.model.items]
+    texts[names.index("E5")] = "0.30"
+    typed(page, *texts)
+    assert not page.job.stripe.isEnabled()
+    typed(page, "0.40")
+    page.model.pick(item_named("E5"), "after_nut")
+    page.job.stripe.click()
+    page.job.note.setText("nut is new")
+    page.job.note.editingFinished.emit()
+    record = open_job(page).record(item_named("E5"))
+    assert (record.stripe, record.torque_nm, record.note) == (True, 27.0, "nut is new")
+    page.show_page("Facts")
+    band, source = page.facts.targets[1]
+    assert band.text() == "0.35..0.45"
+    band.setText("0.30..0.40 = 0.34")
+    source.setText("Bench book / 2 / 41 / turbo")
+    source.editingFinished.emit()
+    target = open_job(page).target(item_named("E1"))
+    assert target is not None
+    assert (target.target_mm, target.band_mm) == (0.34, (0.30, 0.40))
+    assert target.source.words == "Bench book, 2, page 41, turbo"
+    band.setText("0.40..0.30")
+    band.editingFinished.emit()
+    assert open_job(page).target(item_named("E1")) == target
+    page.facts.hot.click()
+    assert page.facts.targets[1][0].text() in ("", "0.40..0.30")
+
+
+def test_a_part_of_one_item_begins_its_trend_anew(page: BookWorkspace) -> None:
+    keeper, now = page.model.keeper, datetime.now(UTC)
+    keeper.clock = lambda: now - timedelta(days=30)
+    page.begin.click()
+    typed(page, *left_alone(page))
+    keeper.clock = lambda: now
+    page.begin.click()
+    typed(page, *left_alone(page))
+    fact(page, "parts", "E5 valve: burnt")
+    points = page.model.changes(open_job(page))
+    assert points[item_named("E5")].change is None
+    assert points[item_named("E4")].change is not None
+    # The book says the same as the window.
+    entries = keeper.entries(page.model.book_engine.id)
+    assert entries[-1].items[item_named("E5")].anew
+
+
 # A year ------------------------------------------------------------------------------------------
 
 
 def test_a_year_on_one_engine(
     open_window: MakeWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Five jobs by two people, one exhaust closing, a new head; then trend, sheet, table and back
-    into an empty book without a difference.
+    """Five jobs by two people, one exhaust closing, a shim job, a new head; then trend, sheet,
+    table and back into an empty book without a difference.
     """
-    window = open_window("birch")
+    window = open_window("linden")
     page = book_of(window)
     keeper, now = page.model.keeper, datetime.now(UTC).replace(microsecond=0)
-    # E5 closes; what is set stays set. Before the last job the head was changed.
+    page.facts.number_typed.emit("12")
+    # E4 closes, and is shimmed in the fourth job; before the last the head was changed.
     year = [
-        (360, 600, "Mina L.", "0.40", ""),
-        (270, 1010, "Joel R.", "0.38", ""),
-        (180, 1420, "Joel R.", "0.36", ""),
-        (90, 1840, "Joel R.", "0.28", ""),
-        (1, 2100, "Joel R.", "0.41", "head: cracked"),
+        (360, 600, "Mina L.", "0.30", ""),
+        (270, 1010, "Joel R.", "0.29", ""),
+        (180, 1420, "Joel R.", "0.27", ""),
+        (90, 1840, "Joel R.", "0.19", ""),
+        (1, 2100, "Joel R.", "0.30", "head: cracked"),
     ]
     names = [item.name for item in page.model.items]
     told = []
-    for days, hours, who, e5, parts in year:
+    for days, hours, who, gap, parts in year:
         monkeypatch.setattr(keeper, "clock", lambda d=days: now - timedelta(days=d))
+        page.show_page("Job")
         page.begin.click()
         fact(page, "person", who)
         fact(page, "clock", str(hours))
         if parts:
             fact(page, "parts", parts)
         page.show_page("Job")
-        texts = left_alone(page)
-        texts[names.index("E5")] = e5
+        texts = ["0.20" if name[0] == "I" else "0.30" for name in names]
+        texts[names.index("E4")] = gap
         typed(page, *texts)
-        while page.model.asked is not None:
-            typed(page, "0.40")
+        if page.model.asked is not None:
+            page.show_page("Shims")
+            typed(page, *["2.70"] * len(names))
+            plan = page.shims_model.plan
+            assert plan is not None
+            assert plan.bought_mm == (2.6,)
+            page.shims.fit.click()
+            page.show_page("Job")
+            typed(page, "0.29", "0.30")
+        assert page.model.asked is None
         fact(page, "signed", who)
         page.show_page("History")
-        page.model.show_history(item_named("E5"))
+        page.model.show_history(item_named("E4"))
         told.append(page.history.told())
     changes = [
         None if one is None or one[3].change is None else round(one[3].change.low, 2)
         for one in told
     ]
-    assert changes == [None, -0.02, -0.02, -0.08, None]
+    assert changes == [None, -0.01, -0.02, -0.08, None]
     fourth = told[3]
     assert fourth is not None
     assert fourth[4] is not None

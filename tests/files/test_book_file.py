@@ -74,6 +74,26 @@ def test_an_entry_that_is_taken_away_goes(tmp_path: Path) -> None:
     assert (book.lines(), book.job("j-0")) == ([], None)
 
 
+FIXTURES = Path(__file__).parents[1] / "fixtures" / "book"
+
+
+@pytest.mark.parametrize("version", range(1, VERSION + 1))
+def test_a_book_of_every_version_still_opens(version: int, tmp_path: Path) -> None:
+    """Each fixture is a book as that version wrote it, as text; its jobs are those of `filled`."""
+    path = tmp_path / "old.tcbook"
+    with sqlite3.connect(path) as db:
+        db.executescript((FIXTURES / f"v{version}.sql").read_text(encoding="utf-8"))
+        db.execute(f"PRAGMA user_version = {version}")
+        db.execute("PRAGMA application_id = 0x54434231")
+    db.close()
+    book, fresh = Book(path), filled(tmp_path / "new.tcbook")
+    assert book.check() == []
+    assert book.digests() == fresh.digests()
+    assert book.db.rows("PRAGMA user_version") == [(VERSION,)]
+    tables = "SELECT sql FROM sqlite_master WHERE sql IS NOT NULL ORDER BY name"
+    assert book.db.rows(tables) == fresh.db.rows(tables)
+
+
 # What is refused ---------------------------------------------------------------------------------
 
 

@@ -10,6 +10,8 @@ from true_compass.core.limits import EngineError
 
 MOST_MM = 5.0
 """Wider than any lash (limit of `lash_mm` in an engine file)."""
+MOST_HEIGHT_MM = 500.0
+"""A unit injector is set by its height (limit of `height_mm` in an engine file)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,12 +63,17 @@ class Bracket:
         return False if self.high < low or self.low > high else None
 
 
-def checked_gap(field: str, gap: Bracket) -> Bracket:
+def most_mm(item_name: str) -> float:
+    """The largest reading of an item: a gap, or the height of an injector."""
+    return MOST_HEIGHT_MM if item_name.startswith("U") else MOST_MM
+
+
+def checked_gap(field: str, gap: Bracket, most: float = MOST_MM) -> Bracket:
     """The same gap. Raises `EngineError` for one that no engine has, or the wrong way round."""
     for end in (gap.low, gap.high):
         if not math.isfinite(end) or end < 0:
             raise EngineError(field, "cannot be less than nothing: with no gap at all write 0")
-        if end > MOST_MM:
+        if end > most:
             raise EngineError(field, too_wide(end))
     if gap.high < gap.low:
         raise EngineError(

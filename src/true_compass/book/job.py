@@ -11,7 +11,7 @@ from types import MappingProxyType
 from typing import Any, Final, Protocol
 from uuid import uuid4
 
-from true_compass.book.brackets import Bracket, checked_gap
+from true_compass.book.brackets import Bracket, checked_gap, most_mm
 from true_compass.book.trend import ALL_ANEW, ITEM_ANEW, Entry, Seen
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
@@ -162,7 +162,16 @@ class Part:
     @property
     def all_anew(self) -> bool:
         """Whether every trend begins anew with it."""
-        return any(word in ALL_ANEW for word in self.what.casefold().split())
+        return not self.item and any(word in ALL_ANEW for word in self._words)
+
+    @property
+    def item_anew(self) -> str:
+        """The part of its item that is new with it, so that the item's trend begins anew."""
+        return next((word for word in self._words if word in ITEM_ANEW), "") if self.item else ""
+
+    @property
+    def _words(self) -> list[str]:
+        return self.what.casefold().replace(",", " ").split()
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,11 +317,11 @@ class Job:
 
     def entry(self) -> Entry:
         """The job as a trend needs it."""
-        items = {}
+        items, anew = {}, {part.item for part in self.parts if part.item_anew}
         for item, record in self.items.items():
             found = record.found.gap if record.found else None
             left = record.final.gap if record.was_set and record.final else None
-            seen = Seen(found, left, bool(record.anew))
+            seen = Seen(found, left, bool(record.anew) or item.name in anew)
             if seen != Seen():
                 items[item] = seen
         return Entry(self.id, self.day, self.clock, self.person.name, items, self.all_anew)
@@ -341,7 +350,7 @@ def check_item(name: str, record: ItemRecord) -> None:
             continue
         told = f"{name} {field_name}"
         if measure.gap is not None:
-            checked_gap(told, measure.gap)
+            checked_gap(told, measure.gap, most_mm(name))
         if measure.turns is not None and not 0 <= measure.turns <= MOST_TURNS:
             raise EngineError(told, f"must be 0 to {MOST_TURNS:g} turns, not {measure.turns:g}")
     if record.was_set and record.found is None:

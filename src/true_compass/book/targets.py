@@ -14,7 +14,7 @@ def targets_of(engine: Engine) -> tuple[Target, ...]:
     found: dict[str, Target] = {}
     for setting in settings_of(engine):
         key = target_key(setting.item)
-        if key in found or setting.way in (Way.BRIDGE, Way.HEIGHT, Way.CONTACT):
+        if key in found or setting.way is Way.CONTACT:
             continue
         kind = setting.item.kind
         told = None
@@ -28,7 +28,8 @@ def targets_of(engine: Engine) -> tuple[Target, ...]:
             key,
             engine.lash_hot,
             setting.target_mm,
-            setting.band_mm,
+            # A bridge just touches both tips: what is typed of it is never less than nothing.
+            (max(setting.band_mm[0], 0.0), setting.band_mm[1]),
             assumed=told is None,
             source=_source(engine, key),
             per_turn_mm=setting.per_turn_mm if setting.way is Way.PLUNGER else 0.0,

@@ -7,7 +7,7 @@ import math
 import re
 from typing import Final
 
-from true_compass.book.brackets import Bracket, checked_gap
+from true_compass.book.brackets import MOST_MM, Bracket, checked_gap
 from true_compass.book.job import MOST_TURNS, Measure
 from true_compass.core.limits import EngineError
 from true_compass.core.units import (
@@ -24,7 +24,13 @@ _UNIT: Final = re.compile(r"(mm|thou|in\b|\")")
 
 
 def read_measure(
-    field: str, text: str, unit: GapUnit, target_mm: float, *, sure: bool = False
+    field: str,
+    text: str,
+    unit: GapUnit,
+    target_mm: float,
+    *,
+    sure: bool = False,
+    most: float = MOST_MM,
 ) -> Measure:
     """What was typed, as a measure. Raises `EngineError` that names the field and the way out.
 
@@ -45,12 +51,12 @@ def read_measure(
     goes, between, does_not = text.partition(BETWEEN)
     if not between:
         gap_mm = _gap_mm(field, text, unit, target_mm, sure)
-        return Measure(checked_gap(field, Bracket.of(gap_mm)), None, text, unit)
+        return Measure(checked_gap(field, Bracket.of(gap_mm), most), None, text, unit)
     written = _UNIT.search(does_not)
     if written is not None and not _UNIT.search(goes):
         goes = f"{goes} {written[1]}"
     ends = [_gap_mm(field, end, unit, target_mm, sure) for end in (goes, does_not)]
-    return Measure(checked_gap(field, Bracket(*ends)), None, text, unit)
+    return Measure(checked_gap(field, Bracket(*ends), most), None, text, unit)
 
 
 def _gap_mm(field: str, text: str, unit: GapUnit, target_mm: float, sure: bool) -> float:

@@ -207,8 +207,10 @@ def _named(names: list[str]) -> str:
 
 def second_line(job: Job, items: Sequence[Item]) -> str:
     """The figure that proves the headline: how wide all were found, and how they were left."""
-    found = [r.found.gap for item in items if (r := job.record(item)).found and r.found.gap]
-    left = [r.final.gap for item in items if (r := job.record(item)).final and r.final.gap]
+    # Heights of injectors and bridges are no gaps of valves.
+    valves = [item for item in items if item.is_valve] or list(items)
+    found = [r.found.gap for item in valves if (r := job.record(item)).found and r.found.gap]
+    left = [r.final.gap for item in valves if (r := job.record(item)).final and r.final.gap]
     if not any(is_found(job, item) for item in items):
         return "Measure every item as found before a nut is slackened."
     if not found:

@@ -13,7 +13,7 @@ from true_compass.book.pointing import Bound
 from true_compass.book.trend import Entry
 from true_compass.core.items import Item, Kind
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
-from true_compass.drawing.job_chart import paint_arrow_between, paint_found, paint_left
+from true_compass.drawing.found_left import paint_arrow_between, paint_found, paint_left
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Theme, Weight
 
@@ -114,7 +114,7 @@ class HistoryChart:
         own = self.past.shown[-1].items[self.past.item] if self.past.shown else None
         final = own.stays if own is not None else None
         # The item's own figure stands beside its last point.
-        self._named: list[float] = [] if final is None else [self.y(final.middle) - 6]
+        self._named: list[float] = [] if final is None else [self.y(final.middle)]
         for sibling in self.past.siblings:
             self._paint_line(p, sibling, strong=False)
         self._paint_line(p, self.past.item, strong=True)
@@ -138,7 +138,8 @@ class HistoryChart:
             # Where the due point stands there is no room for words.
             at_top = self.past.due is not None and self.past.due.at_mm >= band[1] - 1e-9
             y = self.y(band[0]) + 1 if at_top else self.y(band[1]) - 20
-            at = QRectF(self.plot.right() - 170, y, 168, 20)
+            right = self.places[-1] - 10 if at_top else self.plot.right() - 2
+            at = QRectF(right - 168, y, 168, 20)
             draw_text(p, at, words, NOTE, theme.ink2, Weight.LABEL, RIGHT)
         draw_text(
             p,
@@ -218,7 +219,9 @@ class HistoryChart:
         if left is not None:
             y = self.y(left.middle)
             paint_left(p, QPointF(x, y), theme)
-            at = QRectF(x + 10, y - 24, 56, 22)
+            due = self.past.due
+            rising = due is not None and due.at_mm > left.middle
+            at = QRectF(x + 10, y + 2 if rising else y - 24, 56, 22)
             draw_text(p, at, f"{left.middle:.2f}", LABEL, theme.ink, Weight.STRONG)
 
     def _paint_due(self, p: QPainter) -> None:

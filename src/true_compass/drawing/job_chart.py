@@ -19,7 +19,8 @@ from true_compass.core.items import Item, Kind
 from true_compass.core.units import MM_PER_THOU
 from true_compass.drawing.codes import Place as DiscPlace
 from true_compass.drawing.codes import flat_pen, number_disc, paint_tick, round_pen, rounded
-from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
+from true_compass.drawing.found_left import paint_arrow_between, paint_found, paint_left
+from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, LEAD, NOTE, Theme, Weight
 
 LEFT_EDGE: Final = 78.0
@@ -266,7 +267,10 @@ class JobChart:
         self._paint_band(p, cell)
         self._paint_readings(p, cell, record)
         set_here = record.was_set
-        final = record.final if set_here or self.all_found else None
+        out = found_verdict(self.job, cell.item) in (Verdict.TIGHT, Verdict.WIDE)
+        # What is still to be set was not left yet, unless somebody signed that it was.
+        told = self.all_found and (not out or bool(self.job.signed))
+        final = record.final if set_here or told else None
         wide = self.job.unit.value == "mm"
         for y, measure, strong in (
             (cell.found_y, record.found, set_here),
@@ -390,40 +394,3 @@ def paint_item(p: QPainter, box: QRectF, item: Item, theme: Theme, *, fill: bool
         rounded(p, bar, 2.5, None, flat_pen(colour, 1.6))
     else:
         p.fillRect(bar, colour)
-
-
-def paint_found(p: QPainter, at: QPointF, theme: Theme, *, strong: bool = False) -> None:
-    """As found: hollow."""
-    p.setBrush(theme.sheet)
-    p.setPen(flat_pen(theme.ink, 2.6 if strong else 2.0))
-    radius = 8.0 if strong else 6.5
-    p.drawEllipse(at, radius, radius)
-
-
-def paint_left(p: QPainter, at: QPointF, theme: Theme) -> None:
-    """As left: solid."""
-    p.setPen(Qt.PenStyle.NoPen)
-    p.setBrush(theme.ink)
-    p.drawEllipse(at, 7.0, 7.0)
-
-
-def paint_arrow_between(p: QPainter, start: QPointF, end: QPointF, theme: Theme) -> None:
-    """A thick arrow that ends just before a point, straight up or down."""
-    way = 1.0 if end.y() > start.y() else -1.0
-    if abs(end.y() - start.y()) < 22:
-        return
-    tip = QPointF(end.x(), end.y() - 9 * way)
-    p.setPen(flat_pen(theme.ink, 3.0))
-    p.drawLine(start + QPointF(0, 8 * way), tip - QPointF(0, 7 * way))
-    p.setPen(Qt.PenStyle.NoPen)
-    p.setBrush(theme.ink)
-    p.drawPolygon(QPolygonF([tip, tip + QPointF(-6, -10 * way), tip + QPointF(6, -10 * way)]))
-
-
-def paint_key(p: QPainter, box: QRectF, theme: Theme) -> None:
-    """What hollow and solid mean."""
-    at = QPointF(box.left() + 8, box.center().y())
-    paint_found(p, at, theme)
-    draw_text(p, box.adjusted(22, 0, 0, 0), "found", BODY, theme.ink, align=LEFT)
-    paint_left(p, at + QPointF(80, 0), theme)
-    draw_text(p, box.adjusted(102, 0, 0, 0), "left", BODY, theme.ink, align=LEFT)

@@ -7,14 +7,14 @@ the entry that was being written. Several windows and commands may use one book 
 import contextlib
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
 from typing import Any, Final
 from uuid import uuid4
 
 from true_compass.book.brackets import Bracket
-from true_compass.book.job import BookEngine, Job, Person, clock_words
+from true_compass.book.job import BookEngine, Job, Part, Person, clock_words
 from true_compass.book.trend import Entry, Seen
 from true_compass.core.items import Item, item_named
 from true_compass.core.limits import EngineError
@@ -236,18 +236,17 @@ class Book:
         )[::-1]
         items = self._seen([row[0] for row in rows])
         by_distance = bool(rows[-1][3]) if rows else False
-        return [
-            Entry(
-                row[0],
-                date.fromisoformat(row[1]),
-                # Hours and km are never held against each other.
-                row[2] if bool(row[3]) == by_distance else None,
-                row[4],
-                items.get(row[0], {}),
-                _all_anew(row[5]),
-            )
-            for row in rows
-        ]
+        found = []
+        for row in rows:
+            parts, seen = _parts(row[5]), items.get(row[0], {})
+            for name in {part.item for part in parts if part.item_anew}:
+                item = item_named(name)
+                seen[item] = replace(seen.get(item, Seen()), anew=True)
+            # Hours and km are never held against each other.
+            clock = row[2] if bool(row[3]) == by_distance else None
+            anew = any(part.all_anew for part in parts)
+            found.append(Entry(row[0], date.fromisoformat(row[1]), clock, row[4], seen, anew))
+        return found
 
     def _seen(self, job_ids: Sequence[str]) -> dict[str, dict[Item, Seen]]:
         """The readings of some jobs, by job and item."""
@@ -378,11 +377,12 @@ class Book:
         return {job.id: job_digest(job) for job in self.jobs_where("1")}
 
 
-def _all_anew(head: str) -> bool:
-    # Most heads have no parts; only those that do are read.
+def _parts(head: str) -> tuple[Part, ...]:
+    """The parts that were changed in a job. Most heads have none; only those that do are read."""
     if '"parts"' not in head:
-        return False
-    return any(part.all_anew for part in head_from_values(json.loads(head)).get("parts", ()))
+        return ()
+    parts: tuple[Part, ...] = head_from_values(json.loads(head)).get("parts", ())
+    return parts
 
 
 def _versions_text(versions: Mapping[str, int]) -> str:

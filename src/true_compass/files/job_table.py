@@ -17,8 +17,8 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
-from true_compass.book.brackets import Bracket, checked_gap
-from true_compass.book.job import ItemRecord, Job, check_day
+from true_compass.book.brackets import Bracket, checked_gap, most_mm
+from true_compass.book.job import ItemRecord, Job, Part, check_day
 from true_compass.book.trend import ALL_ANEW, ITEM_ANEW, Entry, Seen
 from true_compass.core.items import Item, item_named
 from true_compass.core.limits import EngineError
@@ -208,7 +208,8 @@ def cell_gap(row: Row, column: str) -> Bracket | None:
             raise row.wrong(
                 column, f"must be a gap such as 0.25 or 0.20..0.25, not {text[:20]!r}"
             ) from None
-    return checked_gap(f"{column} in line {row.line}", Bracket(ends[0], ends[-1]))
+    most = most_mm(row["item"])
+    return checked_gap(f"{column} in line {row.line}", Bracket(ends[0], ends[-1]), most)
 
 
 def cell_day(row: Row, today: date) -> date:
@@ -282,20 +283,23 @@ def _check_clock(job: TableJob, one: Entry, later: TableJob, other: Entry) -> No
         )
 
 
-def _parts_anew(job: TableJob) -> bool:
-    """Whether the parts that a book's own table tells of begin every trend anew."""
+def _parts(job: TableJob) -> tuple[Part, ...]:
+    """The parts that a book's own table tells of."""
     if "parts" not in job.facts:
-        return False
+        return ()
     try:
-        parts = head_from_values({"parts": json.loads(job.facts["parts"])})["parts"]
+        told = head_from_values({"parts": json.loads(job.facts["parts"])})["parts"]
     except (ValueError, RecursionError):
         raise job.first.wrong("fact parts", "makes no sense: take that line out") from None
-    return any(part.all_anew for part in parts)
+    parts: tuple[Part, ...] = told
+    return parts
 
 
 def _entry(job: TableJob, today: date) -> Entry:
     clock, _ = clock_of(job.first)
-    anew = _parts_anew(job)
+    parts = _parts(job)
+    anew = any(part.all_anew for part in parts)
+    anew_items = {part.item for part in parts if part.item_anew}
     items: dict[Item, Seen] = {}
     for row in job.rows:
         item = cell_item(row)
@@ -309,7 +313,7 @@ def _entry(job: TableJob, today: date) -> Entry:
             raise row.wrong(
                 "left_mm", "is given without found_mm: measure as found before a nut is slackened"
             )
-        items[item] = Seen(found, left, told in ITEM_ANEW)
+        items[item] = Seen(found, left, told in ITEM_ANEW or item.name in anew_items)
     items = {item: seen for item, seen in items.items() if seen != Seen()}
     person = " ".join(job.first["person"].split())
     return Entry(job.name, cell_day(job.first, today), clock, person, items, anew)

@@ -6,9 +6,21 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any, Final
 
-from true_compass.book.job import MOST_TEXT, Counted, Job, Part, ToDo, check_clock, check_day
+from true_compass.book.brackets import most_mm
+from true_compass.book.job import (
+    MOST_TEXT,
+    BookSource,
+    Counted,
+    Job,
+    Part,
+    Target,
+    ToDo,
+    check_clock,
+    check_day,
+)
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit, parse_length_mm, parse_number, split_number
+from true_compass.core.valves.train import ZeroLash
 
 Show = Callable[[Job], str]
 Read = Callable[[Job, str], dict[str, Any]]
@@ -183,6 +195,18 @@ def _fact(
     return Fact(field, label, *made, hint, wide)
 
 
+def _read_zero(_: Job, text: str) -> dict[str, Any]:
+    """One of the three definitions of zero lash: they are different depths."""
+    told = text.strip().casefold()
+    if told and told not in {zero.value for zero in ZeroLash}:
+        raise EngineError("zero lash", "must be play, spin or plunger, or empty")
+    return {"zero_lash": told}
+
+
+def _show_zero(job: Job) -> str:
+    return job.zero_lash
+
+
 def _show_person(job: Job) -> str:
     return job.person.name
 
@@ -198,6 +222,7 @@ FACTS: Final = (
     _fact("school", "Method", _text("school"), "two-stop, firing-order …"),
     _fact("head_first", "Head torqued first", _yes_no("head_first"), "yes or no"),
     _fact("pumped", "Lifters pumped up", _yes_no("pumped"), "yes or no"),
+    Fact("zero_lash", "Zero lash by", _show_zero, _read_zero, "play, spin, plunger"),
     _fact("complaint", "Complaint", _text("complaint"), "ticks at idle, warm", wide=True),
     _fact("signs_before", "Signs before", _text("signs_before"), "pulls evenly", wide=True),
     _fact("signs_after", "Signs after", _text("signs_after"), "quiet", wide=True),
@@ -237,3 +262,51 @@ def read_fact(
     if fact.field in ("day", "clock", "parts"):
         check_clock(others, after)
     return told
+
+
+def target_text(target: Target | None) -> str:
+    """Both ends of a band, and the target where it is not half-way: `0.35..0.45 = 0.38`."""
+    if target is None:
+        return ""
+    if target.band_mm is None:
+        return f"{target.target_mm:g}"
+    low, high = target.band_mm
+    words = f"{low:g}..{high:g}"
+    return (
+        words
+        if abs(target.target_mm - (low + high) / 2) < 1e-6
+        else (f"{words} = {target.target_mm:g}")
+    )
+
+
+def source_text(target: Target | None) -> str:
+    """`Bench book / 2 / 41 / turbo`: book, edition, page, variant."""
+    if target is None:
+        return ""
+    told = target.source
+    return " / ".join((told.book, told.edition, told.page, told.variant)).rstrip(" /")
+
+
+def read_target(of: str, hot: bool, text: str, source: str, job: Job) -> Target | None:
+    """A target as it is typed; None for an empty one. Raises `EngineError`."""
+    field = f"target of {of}"
+    if not text.strip():
+        return None
+    ends, _, aim = text.partition("=")
+    low, between, high = ends.partition("..")
+    unit = job.unit.value
+    band = [parse_length_mm(field, end, unit) for end in ((low, high) if between else (low,))]
+    if any(not 0 <= end <= most_mm(of) for end in band):
+        raise EngineError(field, f"must be 0 to {most_mm(of):g} mm, such as 0.35..0.45")
+    if band[0] > band[-1]:
+        raise EngineError(field, f"has its wider end first: write {high.strip()}..{low.strip()}")
+    target = parse_length_mm(field, aim, unit) if aim.strip() else sum(band) / len(band)
+    if between and not band[0] - 1e-9 <= target <= band[1] + 1e-9:
+        raise EngineError(field, "lies outside its own band: correct one of them")
+    parts = [part.strip() for part in source.split("/")]
+    if len(parts) > 4:
+        raise EngineError(f"source of {of}", "must be book / edition / page / variant")
+    old = next((t for t in job.targets if t.of == of), None)
+    per_turn = old.per_turn_mm if old is not None else 0.0
+    both = (band[0], band[1]) if between else None
+    return Target(of, hot, round(target, 6), both, BookSource(*parts), per_turn_mm=per_turn)

@@ -10,17 +10,25 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from true_compass.app.widgets.controls import TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspaces.book.facts import FACTS, PUT_BACK, Fact, read_fact
+from true_compass.app.workspaces.book.facts import (
+    FACTS,
+    PUT_BACK,
+    Fact,
+    read_fact,
+    read_target,
+    source_text,
+    target_text,
+)
 from true_compass.app.workspaces.book.model import BookModel
 from true_compass.core.limits import EngineError
-from true_compass.core.units import band_words
 from true_compass.drawing.codes import tick_box
-from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.text import draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 TOP: Final = 44.0
 LEAST_ROW: Final = 50.0
 TICKS: Final = 300.0
+MOST_TARGETS: Final = 4
 
 
 class FactsView(Painted):
@@ -51,6 +59,21 @@ class FactsView(Painted):
             field.setMaxLength(600)
             field.editingFinished.connect(partial(self._done, fact))
             self.fields[fact.field] = field
+        self.targets: list[tuple[QLineEdit, QLineEdit]] = []
+        for nth in range(MOST_TARGETS):
+            pair = (QLineEdit(self), QLineEdit(self))
+            for field, name, hint in zip(
+                pair,
+                ("Both ends of the band, mm", "Source of the target"),
+                ("0.35..0.45", "book / edition / page / variant"),
+                strict=True,
+            ):
+                field.setObjectName(f"target_{nth}")
+                field.setAccessibleName(name)
+                field.setPlaceholderText(hint)
+                field.setMaxLength(200)
+                field.editingFinished.connect(partial(self._target_done, nth))
+            self.targets.append(pair)
         self.hot = TabButton(look, "Hot", self)
         self.hot.setToolTip("Measured hot: the hot targets hold")
         self.hot.clicked.connect(self._toggle_hot)
@@ -104,9 +127,11 @@ class FactsView(Painted):
         if job is None or job.id != self._shown_for:
             self._wrong.clear()
             self._shown_for = job.id if job is not None else ""
+        self._show_targets()
         self.hot.setEnabled(job is not None)
         self.hot.setChecked(job is not None and job.hot)
         self.hot.repaint_all()
+        self._arrange_targets()
         self.update()
 
     # Placing ----------------------------------------------------------------------------------
@@ -149,14 +174,31 @@ class FactsView(Painted):
             if name != "number":
                 self._style(name)
         self.number.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
+        self._arrange_targets()
         self.hot.setGeometry(put(self.logical_width - 100, 0, 96, 34))
         self.update()
+
+    def _arrange_targets(self) -> None:
+        ticks, kinds = self._tick_boxes(), self._kinds()
+        style = field_style(self.look.theme, self.look.scale, wrong="targets" in self._wrong)
+        for nth, pair in enumerate(self.targets):
+            top = ticks[-1].bottom() + 44 + 74 * nth if ticks else 0.0
+            fits = bool(ticks) and nth < len(kinds) and top + 70 < self.logical_height
+            for place, field in enumerate(pair):
+                field.setVisible(fits)
+                if fits:
+                    box = QRectF(ticks[0].left() + 66, top + 36 * place, TICKS - 88, 33)
+                    field.setGeometry(
+                        self.look.scaled(box.left(), box.top(), box.width(), box.height())
+                    )
+                    if field.styleSheet() != style:
+                        field.setStyleSheet(style)
 
     def _tick_boxes(self) -> list[QRectF]:
         left = self.logical_width - TICKS + 16
         if self.logical_width <= 760:
             return []
-        return [QRectF(left, TOP + 40 + 40 * nth, TICKS - 20, 36) for nth in range(len(PUT_BACK))]
+        return [QRectF(left, TOP + 34 + 34 * nth, TICKS - 20, 32) for nth in range(len(PUT_BACK))]
 
     # Painting ---------------------------------------------------------------------------------
 
@@ -182,40 +224,67 @@ class FactsView(Painted):
             if nth == self._tick and self.hasFocus():
                 p.fillRect(box, theme.now_tint)
             tick_box(
-                p, QRectF(box.left(), box.top() + 6, 24, 24), theme, ticked=words in job.put_back
+                p, QRectF(box.left(), box.top() + 4, 24, 24), theme, ticked=words in job.put_back
             )
             draw_text(p, box.adjusted(34, 0, 0, 0), words, BODY, theme.ink)
         self._paint_targets(p, QRectF(boxes[0].left(), boxes[-1].bottom() + 14, TICKS - 20, 150))
 
     def _paint_targets(self, p: QPainter, box: QRectF) -> None:
+        """What stands before the fields of the targets, hot or cold as the job is."""
         theme, job = self.look.theme, self._model.job
         assert job is not None
-        heat = "hot" if job.hot else "cold"
-        draw_text(
-            p,
-            QRectF(box.left(), box.top(), box.width(), 26),
-            f"Targets, {heat}",
-            LABEL,
-            theme.ink,
-            Weight.STRONG,
+        words = "Targets, hot" if job.hot else "Targets, cold"
+        head = QRectF(box.left(), box.top(), box.width(), 26)
+        draw_text(p, head, words, LABEL, theme.ink, Weight.STRONG)
+        for nth, of in enumerate(self._kinds()):
+            row = QRectF(box.left(), box.top() + 30 + 74 * nth, 64, 34)
+            draw_text(p, row, of, BODY, theme.ink, Weight.STRONG)
+            target = next((t for t in job.targets if t.of == of and t.hot == job.hot), None)
+            told = "assumed" if target is not None and target.assumed else "source"
+            draw_text(p, row.translated(0, 36), told, NOTE, theme.ink2)
+
+    def _kinds(self) -> list[str]:
+        """Which items have targets, the first four."""
+        job = self._model.job
+        kinds = dict.fromkeys(target.of for target in job.targets) if job is not None else {}
+        order = ("I", "E", "B", "U")
+        return sorted(kinds, key=lambda of: order.index(of) if of in order else 9)[:MOST_TARGETS]
+
+    def _target_done(self, nth: int) -> None:
+        job, kinds = self._model.job, self._kinds()
+        if job is None or nth >= len(kinds):
+            return
+        of, (band, source) = kinds[nth], self.targets[nth]
+        old = next((t for t in job.targets if t.of == of and t.hot == job.hot), None)
+        if (band.text(), source.text()) == (target_text(old), source_text(old)):
+            return
+        try:
+            new = read_target(of, job.hot, band.text(), source.text(), job)
+        except EngineError as error:
+            self._wrong["targets"] = f"{error.field} {error}."
+            self.update()
+            return
+        self._wrong.pop("targets", None)
+        rest = [t for t in job.targets if not (t.of == of and t.hot == job.hot)]
+        kept = sorted(
+            [*rest, *([new] if new is not None else [])], key=lambda t: (t.hot, t.of != "I")
         )
-        y = box.top() + 28
-        told = [target for target in job.targets if target.hot == job.hot]
-        for target in told[:5]:
-            words = f"{target.of}  {target.target_mm:.2f} mm"
-            if target.band_mm is not None:
-                words = f"{target.of}  {band_words(target.band_mm, job.unit)}"
-            if target.assumed:
-                words += ", band assumed"
-            draw_text(p, QRectF(box.left(), y, box.width(), 22), words, BODY, theme.ink)
-            source = QRectF(box.left() + 18, y + 20, box.width() - 18, 18)
-            draw_text(p, source, target.source.words, NOTE, theme.ink2)
-            y += 42
-        if not told:
-            words = f"None is known {heat}: measure once, and this engine's own difference is kept."
-            draw_paragraph_that_fits(
-                p, QRectF(box.left(), y, box.width(), 60), words, BODY, theme.ink2
+        self._model.change(f"target of {of}", targets=tuple(kept))
+
+    def _show_targets(self) -> None:
+        job, kinds = self._model.job, self._kinds()
+        for nth, fields in enumerate(self.targets):
+            of = kinds[nth] if nth < len(kinds) else ""
+            told = (
+                next((t for t in job.targets if t.of == of and t.hot == job.hot), None)
+                if job is not None
+                else None
             )
+            for field, text in zip(fields, (target_text(told), source_text(told)), strict=True):
+                wrong = "targets" in self._wrong
+                if not field.hasFocus() and field.text() != text and not wrong:
+                    field.setText(text)
+                    field.setCursorPosition(0)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Tick what is put back."""

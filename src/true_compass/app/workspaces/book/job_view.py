@@ -3,9 +3,11 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from true_compass.app.widgets.controls import TabButton
+from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.book.model import BookModel
 from true_compass.book.job import Job
@@ -21,12 +23,13 @@ from true_compass.book.work import (
 )
 from true_compass.core.items import Item
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.job_chart import JobChart, paint_item, paint_key
+from true_compass.drawing.found_left import paint_key
+from true_compass.drawing.job_chart import JobChart, paint_item
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 TOP: Final = 68.0
-FOOT: Final = 116.0
+FOOT: Final = 124.0
 
 
 class JobView(Painted):
@@ -40,7 +43,77 @@ class JobView(Painted):
         self.setObjectName("book_job")
         self.setAccessibleName("Items as found and as left")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        model.changed.connect(self.update)
+        self.note = QLineEdit(self)
+        self.note.setObjectName("item_note")
+        self.note.setAccessibleName("Note on this item")
+        self.note.setMaxLength(200)
+        self.note.editingFinished.connect(self._note_done)
+        self.stripe = TabButton(look, "Torqued, striped", self)
+        self.stripe.setObjectName("item_stripe")
+        self.stripe.clicked.connect(self._toggle_stripe)
+        model.changed.connect(self._show)
+        look.changed.connect(self._show)
+        self._show()
+
+    # One item beside its readings ------------------------------------------------------------
+
+    @property
+    def _item(self) -> Item | None:
+        """The item in hand: the one that was picked, or the one that is asked for."""
+        asked = self._model.asked
+        return asked.item if asked is not None else self._model.item
+
+    def _show(self) -> None:
+        job, item = self._model.job, self._item
+        shown = job is not None and item is not None and self.foot > 90
+        self.note.setVisible(shown)
+        self.stripe.setVisible(shown)
+        if job is not None and item is not None and shown:
+            record = job.record(item)
+            if not self.note.hasFocus() and self.note.text() != record.note:
+                self.note.setText(record.note)
+            words = f"Note on {item.name}"
+            if self.note.placeholderText() != words:
+                self.note.setPlaceholderText(words)
+            self.stripe.setEnabled(record.was_set)
+            if self.stripe.isChecked() != record.stripe:
+                self.stripe.setChecked(record.stripe)
+                self.stripe.repaint_all()
+        self._arrange()
+        self.update()
+
+    def _note_done(self) -> None:
+        job, item = self._model.job, self._item
+        if job is not None and item is not None and self.note.text() != job.record(item).note:
+            self._model.change_item(item, f"note on {item.name}", note=self.note.text().strip())
+
+    def _toggle_stripe(self) -> None:
+        """The nut was tightened to its torque, and a stripe drawn across it."""
+        job, item = self._model.job, self._item
+        if job is None or item is None:
+            return
+        striped = not job.record(item).stripe
+        torque = self._model.engine.train.torque_nm if striped else 0.0
+        words = f"stripe of {item.name}"
+        self._model.change_item(item, words, stripe=striped, torque_nm=torque)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put the two controls in their place."""
+        super().resizeEvent(event)
+        self._show()
+
+    def _arrange(self) -> None:
+        put, y = self.look.scaled, self.logical_height - 38
+        wide = self.logical_width - 250
+        style = field_style(self.look.theme, self.look.scale, wrong=False)
+        if self.note.styleSheet() != style:
+            self.note.setStyleSheet(style)
+        for view, box in (
+            (self.note, put(0, y, max(wide - 170, 100), 34)),
+            (self.stripe, put(max(wide - 162, 108), y, 150, 34)),
+        ):
+            if view.geometry() != box:
+                view.setGeometry(box)
 
     @property
     def foot(self) -> float:
@@ -119,11 +192,11 @@ class JobView(Painted):
             left = nth * each
             if nth:
                 p.setPen(flat_pen(theme.hair, 1.4))
-                p.drawLine(QPointF(left - 8, top + 4), QPointF(left - 8, top + self.foot - 8))
+                p.drawLine(QPointF(left - 8, top + 4), QPointF(left - 8, top + self.foot - 44))
             paint_item(p, QRectF(left, top + 4, 50, 42), item, theme)
-            box = QRectF(left + 60, top + 2, each - 76, self.foot - 6)
+            box = QRectF(left + 60, top + 2, each - 76, self.foot - 42)
             y = 0.0
-            for place, line in enumerate(lines[:3]):
+            for place, line in enumerate(lines[: 3 if count < 2 else 2]):
                 px = LABEL if place == 0 else BODY
                 wraps = text_width(line, px) > box.width()
                 high = 44.0 if place == 0 and wraps else 24.0
@@ -137,7 +210,7 @@ class JobView(Painted):
 
     def _paint_totals(self, p: QPainter, job: Job, box: QRectF) -> None:
         theme, told = self.look.theme, totals(job, self._model.items)
-        lines = [f"{told.in_band} of {told.of} in band as left"]
+        lines = [f"{told.in_band} of {told.of} in band"]
         if told.measured < told.of:
             lines = [f"{told.in_band} in band so far"]
         for name, end in (("Tightest", told.tightest), ("Widest", told.widest)):
@@ -145,6 +218,8 @@ class JobView(Painted):
                 off = f"{end[1]:+.2f}".replace("-", "−")
                 words = "at its target" if abs(end[1]) < 0.005 else f"{off} from target"
                 lines.append(f"{name} {end[0].name}, {words}")
+        if told.spread_mm is not None:
+            lines[0] += f", spread {told.spread_mm:.2f}"
         for nth, line in enumerate(lines if self.foot > 90 else lines[:1]):
             weight = Weight.STRONG if nth == 0 else Weight.BODY
             row = QRectF(box.left(), box.top() + 22 * nth, box.width(), 22)

@@ -10,7 +10,7 @@ from typing import Final
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
-from true_compass.book.brackets import Bracket
+from true_compass.book.brackets import Bracket, most_mm
 from true_compass.book.heat import with_heat
 from true_compass.book.job import BookEngine, ItemRecord, Job, Measure, ToDo, check_item
 from true_compass.book.meaning import Due
@@ -195,7 +195,10 @@ class BookModel(QObject):
         if asked.which == SHIM:
             return self._enter_shim(asked.item, text)
         try:
-            measure = read_measure(name, text, job.unit, aim, sure=sure)
+            # A height is no gap: only its own limits hold.
+            sure = sure or self.setting(asked.item).way is Way.HEIGHT
+            most = most_mm(asked.item.name)
+            measure = read_measure(name, text, job.unit, aim, sure=sure, most=most)
             self._check_way(asked, measure)
             record = job.record(asked.item).with_reading(asked.which, measure)
             check_item(asked.item.name, record)

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QPainter
 
 from true_compass.app.tile import Tile
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.job_chart import paint_arrow_between, paint_found, paint_left
+from true_compass.drawing.found_left import paint_arrow_between, paint_found, paint_left
 from true_compass.drawing.theme import Theme
 from true_compass.session.session import SessionState
 
