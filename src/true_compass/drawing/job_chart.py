@@ -189,14 +189,15 @@ class JobChart:
         theme = self.theme
         cell = next(cell for cell in self.cells if cell.item == row.items[0])
         left, wide = self.box.left() + 6, LEFT_EDGE - 14
-        if nth == 0 or not cell.low:
+        if nth == 0 or row.name or not cell.low:
             tip = QPointF(left + 4, cell.box.top() + 14)
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(theme.ink)
             p.drawPolygon(QPolygonF([tip, tip + QPointF(10, -7), tip + QPointF(10, 7)]))
-            front = QRectF(left + 17, cell.box.top() + 3, wide, 22)
-            draw_text(p, front, "Front", NOTE, theme.ink, Weight.STRONG)
-        if row.name:
+            front = QRectF(left + 17, cell.box.top() + 3, wide - 17, 22)
+            words = f"Bank {row.name}" if cell.low and row.name else "Front"
+            draw_text(p, front, words, NOTE, theme.ink, Weight.STRONG)
+        if row.name and not cell.low:
             head = QRectF(left, cell.box.top() + 28, wide, 22)
             draw_text(p, head, f"Bank {row.name}", NOTE, theme.ink, Weight.STRONG)
         self._scale_words(p, cell)

@@ -86,6 +86,9 @@ class ShimChart:
                 continue
             box = QRectF(self.box.left() + 4, ys[key], LEFT_EDGE - 14, 28)
             draw_text(p, box, words, BODY, theme.ink, Weight.LABEL, RIGHT)
+            if key == "left" and column.width() <= 72:
+                under = box.translated(0, 21)
+                draw_text(p, under, "thou", NOTE, theme.ink2, Weight.BODY, RIGHT)
 
     def _placed(self, item: Item) -> Placed | None:
         return self.plan.places[self.order[item]] if self.plan is not None else None
@@ -135,10 +138,10 @@ class ShimChart:
         )
         weight = Weight.STRONG if changed else Weight.BODY
         draw_text(p, box, f"{placed.gap_mm:.2f}", LABEL, theme.ink, weight, CENTRE)
-        thou = f"{placed.gap_mm / MM_PER_THOU:.1f} thou"
-        draw_one_of(
-            p, box.translated(0, 22), (thou, thou[:-5]), NOTE, theme.ink2, Weight.BODY, CENTRE
-        )
+        thou = f"{placed.gap_mm / MM_PER_THOU:.1f}"
+        thou = f"{thou} thou" if column.width() > 72 else thou
+        row = box.translated(0, 22)
+        draw_one_of(p, row, (thou,), NOTE, theme.ink2, Weight.BODY, CENTRE)
         if column.height() > 330:
             self._paint_in_band(p, column, placed)
         if len(self.rows) > 1 and changed:
@@ -221,7 +224,8 @@ class ShimChart:
 
     def _plate(self, p: QPainter, top: QPointF, solid: bool) -> None:
         theme = self.theme
-        box = QRectF(top.x() - 34, top.y(), 68, 24)
+        wide = min(68.0, self._column(next(iter(self.order))).width() - 4)
+        box = QRectF(top.x() - wide / 2, top.y(), wide, 24)
         rounded(p, box, 3, theme.ink if solid else theme.sheet, flat_pen(theme.ink, 1.8))
         words, colour = ("buy", theme.on_ink) if solid else ("drawer", theme.ink)
         draw_text(p, box, words, BODY, colour, Weight.LABEL, CENTRE)

@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
@@ -83,6 +83,11 @@ class HistoryView(Painted):
                 f"Note {told[0].name} as still to do", f"{due.at_clock:,.0f} {unit}{day}"
             )
         self._arrange()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What was picked while another page was shown is shown now."""
+        super().showEvent(event)
+        self._show()
 
     # Placing ----------------------------------------------------------------------------------
 

@@ -104,7 +104,7 @@ class JobView(Painted):
 
     def _arrange(self) -> None:
         put, y = self.look.scaled, self.logical_height - 38
-        wide = self.logical_width - 250
+        wide = self.logical_width - (250 if self.logical_width > 560 else 0)
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         if self.note.styleSheet() != style:
             self.note.setStyleSheet(style)
@@ -224,7 +224,8 @@ class JobView(Painted):
             weight = Weight.STRONG if nth == 0 else Weight.BODY
             row = QRectF(box.left(), box.top() + 22 * nth, box.width(), 22)
             draw_text(p, row, line, BODY if nth == 0 else NOTE, theme.ink, weight)
-        paint_key(p, QRectF(box.left(), box.bottom() - 26, box.width(), 24), theme)
+        if self.logical_width > 560:
+            paint_key(p, QRectF(box.left(), box.bottom() - 26, box.width(), 24), theme)
 
     def paint_focus(self, p: QPainter) -> None:
         """The ring about the chart: that is what the keys are for."""

@@ -242,6 +242,9 @@ class BookModel(QObject):
 
     def _refuse(self, refused: Refused) -> None:
         self.refused = refused
+        if refused.meant or refused.may_insist:
+            # Its keys take the place of the sentence on the pad.
+            self.desk.say(f"{refused.sentence}. Press what is meant.")
         self.changed.emit()
 
     def _write(self, item: Item, record: ItemRecord, words: str) -> None:

@@ -4,7 +4,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
@@ -131,6 +131,12 @@ class ShimsView(Painted):
         foot = self.logical_height - 38
         draw_text(p, QRectF(0, foot, 92, 36), "Shims sold", NOTE, theme.ink2)
         draw_text(p, QRectF(280, foot, 58, 36), "Drawer", NOTE, theme.ink2)
+
+    def paint_focus(self, p: QPainter) -> None:
+        """The ring about the chart: that is what the keys are for."""
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(self.look.theme.now, 3))
+        p.drawRoundedRect(self._chart_box.adjusted(1.5, 1.5, -1.5, -1.5), 6, 6)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Ask for the shim of the column under the pointer."""
