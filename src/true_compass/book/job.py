@@ -160,6 +160,12 @@ class Part:
     item: str = ""
 
     @property
+    def words(self) -> str:
+        """`E5 valve: burnt`."""
+        told = f"{self.item} {self.what}".strip()
+        return f"{told}: {self.reason}" if self.reason else told
+
+    @property
     def all_anew(self) -> bool:
         """Whether every trend begins anew with it."""
         return not self.item and any(word in ALL_ANEW for word in self._words)
@@ -182,6 +188,13 @@ class ToDo:
     at_clock: float | None = None
     day: date | None = None
     done: bool = False
+
+    @property
+    def words(self) -> str:
+        """`E5 again at 2,140 on 2027-03-07`."""
+        at = f"at {self.at_clock:,.10g}" if self.at_clock is not None else ""
+        on = f"on {self.day.isoformat()}" if self.day is not None else ""
+        return " ".join(filter(None, (self.what, at, on)))
 
 
 @dataclass(frozen=True, slots=True)

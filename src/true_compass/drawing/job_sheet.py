@@ -412,29 +412,11 @@ class _Sheet:
     def _parts(self) -> str:
         if self.job is None:
             return ""
-        parts = [
-            f"{part.item} {part.what}".strip() + (f" ({part.reason})" if part.reason else "")
-            for part in self.job.parts
-        ]
-        told = [self.job.signs_after, "; ".join(parts)]
+        told = [self.job.signs_after, *(part.words for part in self.job.parts)]
         return "; ".join(filter(None, told))
 
     def _to_do(self) -> str:
-        if self.job is None:
-            return ""
-        return "; ".join(
-            " ".join(
-                filter(
-                    None,
-                    (
-                        one.what,
-                        f"at {one.at_clock:,.10g}" if one.at_clock is not None else "",
-                        f"on {one.day.isoformat()}" if one.day is not None else "",
-                    ),
-                )
-            )
-            for one in self.job.to_do
-        )
+        return "; ".join(one.words for one in self.job.to_do) if self.job is not None else ""
 
     def _foot(self, page: int, pages: int) -> None:
         y = self.height - 52

@@ -134,10 +134,7 @@ def _step_mm(text: str, unit: GapUnit) -> float:
 
 
 def _show_parts(job: Job) -> str:
-    return "; ".join(
-        f"{part.item} {part.what}".strip() + (f": {part.reason}" if part.reason else "")
-        for part in job.parts
-    )
+    return "; ".join(part.words for part in job.parts)
 
 
 def _read_parts(_: Job, text: str) -> dict[str, Any]:
@@ -154,19 +151,7 @@ def _read_parts(_: Job, text: str) -> dict[str, Any]:
 
 
 def _show_to_do(job: Job) -> str:
-    return "; ".join(
-        " ".join(
-            filter(
-                None,
-                (
-                    one.what,
-                    f"at {one.at_clock:g}" if one.at_clock is not None else "",
-                    f"on {one.day.isoformat()}" if one.day is not None else "",
-                ),
-            )
-        )
-        for one in job.to_do
-    )
+    return "; ".join(one.words for one in job.to_do)
 
 
 def _read_to_do(_: Job, text: str) -> dict[str, Any]:

@@ -257,9 +257,7 @@ class BookWorkspace(Workspace):
         head = "" if job.temperature_c is None else f"{job.temperature_c:g} °C"
         if job.rested_h is not None:
             head = f"{head}, {job.rested_h:g} h at rest".lstrip(", ")
-        due = "; ".join(
-            one.what + (f" at {one.at_clock:,.10g}" if one.at_clock else "") for one in job.to_do
-        )
+        due = "; ".join(one.words for one in job.to_do)
         back = f"{len(job.put_back)} of {len(PUT_BACK)} ticked" if job.items else ""
         told = (
             ("Complaint", job.complaint),
