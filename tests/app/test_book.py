@@ -336,6 +336,7 @@ def test_jobs_go_out_and_come_back_and_another_book_is_merged(
     typed(page, *left_alone(page))
     page.facts.number_typed.emit("3")
     page.show_page("More")
+    page.more.show_topic("Books, tables")
     for name, door in (("jobs.csv", "write"), ("jobs.xlsx", "write"), ("all.tcbook", "whole")):
         answers.path = tmp_path / name
         page.more.doors[door].click()

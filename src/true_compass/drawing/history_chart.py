@@ -198,6 +198,8 @@ class HistoryChart:
         final = left or found
         if final is not None:
             box = QRectF(x - 190, self.plot.bottom() - 40, 110, 34)
+            if self.plot.height() < 170:
+                box = QRectF(self.plot.left() + 6, self.plot.bottom() - 34, 60, 32)
             draw_text(p, box, self.past.item.name, HEAD, self.theme.ink, Weight.STRONG, RIGHT)
 
     def _paint_point(
@@ -256,6 +258,18 @@ class HistoryChart:
             self._label(p, self.places[-1], f"due {due.at_clock:,.0f} {unit}", day)
 
     def _label(self, p: QPainter, x: float, strong: str, weak: str) -> None:
+        near = [abs(x - other) for other in self.places if other != x]
+        if near and min(near) < 112:
+            # Two lines would lie over those of the next job.
+            short = strong.removeprefix("due ")
+            row = QRectF(x - 44, self.plot.bottom() + 6, 88, 22)
+            words = (short, short.removesuffix(" h"))
+            draw_one_of(p, row, words, NOTE, self.theme.ink, Weight.STRONG, CENTRE)
+            if short != strong:
+                draw_text(
+                    p, row.translated(0, 20), "due", NOTE, self.theme.ink2, Weight.BODY, CENTRE
+                )
+            return
         wide = 6 + max(text_width(strong, BODY, Weight.STRONG), text_width(weak, NOTE), 40.0)
         left = min(max(x - wide / 2, self.box.left() + 6), self.box.right() - wide - 6)
         row = QRectF(left, self.plot.bottom() + 6, wide, 22)

@@ -254,13 +254,13 @@ def target_text(target: Target | None) -> str:
     if target is None:
         return ""
     if target.band_mm is None:
-        return f"{target.target_mm:g}"
+        return f"{target.target_mm:.2f}"
     low, high = target.band_mm
-    words = f"{low:g}..{high:g}"
+    words = f"{low:.2f}..{high:.2f}"
     return (
         words
         if abs(target.target_mm - (low + high) / 2) < 1e-6
-        else (f"{words} = {target.target_mm:g}")
+        else (f"{words} = {target.target_mm:.2f}")
     )
 
 

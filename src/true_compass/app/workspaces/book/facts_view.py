@@ -26,7 +26,7 @@ from true_compass.drawing.text import draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 TOP: Final = 44.0
-LEAST_ROW: Final = 50.0
+MOST_ROW: Final = 50.0
 TICKS: Final = 300.0
 MOST_TARGETS: Final = 4
 
@@ -149,7 +149,7 @@ class FactsView(Painted):
         wide = [fact.field for fact in FACTS if fact.wide or fact.field == "signed"]
         short = [name for name in short if name != "signed"]
         rows = -(-len(short) // 2) + len(wide)
-        row = min(max((self.logical_height - TOP - 30) / rows, 34.0), LEAST_ROW)
+        row = min(max((self.logical_height - TOP - 26) / rows, 26.0), MOST_ROW)
         boxes, y = {}, TOP
         for nth, name in enumerate(short):
             x = nth % 2 * (half + 16)
@@ -170,7 +170,8 @@ class FactsView(Painted):
         for name, box in self._boxes().items():
             field = self.number if name == "number" else self.fields[name]
             high = min(box.height() - 6, 36.0)
-            field.setGeometry(put(box.left() + 150, box.top(), box.width() - 150, high))
+            label = 150.0 if box.width() > 290 else 136.0
+            field.setGeometry(put(box.left() + label, box.top(), box.width() - label, high))
             if name != "number":
                 self._style(name)
         self.number.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
@@ -198,7 +199,10 @@ class FactsView(Painted):
         left = self.logical_width - TICKS + 16
         if self.logical_width <= 760:
             return []
-        return [QRectF(left, TOP + 34 + 34 * nth, TICKS - 20, 32) for nth in range(len(PUT_BACK))]
+        row = 34.0 if self.logical_height > 560 else 29.0
+        return [
+            QRectF(left, TOP + 30 + row * nth, TICKS - 20, row - 2) for nth in range(len(PUT_BACK))
+        ]
 
     # Painting ---------------------------------------------------------------------------------
 
@@ -209,7 +213,7 @@ class FactsView(Painted):
         labels = {fact.field: fact.label for fact in FACTS} | {"number": "Engine number"}
         for name, box in self._boxes().items():
             high = min(box.height() - 6, 36.0)
-            label = QRectF(box.left(), box.top(), 142, high)
+            label = QRectF(box.left(), box.top(), 142 if box.width() > 290 else 132, high)
             draw_text(p, label, labels[name], BODY, theme.ink2)
         if self._wrong:
             words = next(iter(self._wrong.values()))
@@ -237,6 +241,8 @@ class FactsView(Painted):
         head = QRectF(box.left(), box.top(), box.width(), 26)
         draw_text(p, head, words, LABEL, theme.ink, Weight.STRONG)
         for nth, of in enumerate(self._kinds()):
+            if self.targets[nth][0].isHidden():
+                break
             row = QRectF(box.left(), box.top() + 30 + 74 * nth, 64, 34)
             draw_text(p, row, of, BODY, theme.ink, Weight.STRONG)
             target = next((t for t in job.targets if t.of == of and t.hot == job.hot), None)

@@ -23,7 +23,7 @@ from true_compass.book.trend import Entry, Point
 from true_compass.core.items import Item
 from true_compass.drawing.codes import flat_pen, paint_tick, round_pen
 from true_compass.drawing.history_chart import HistoryChart, Past, paint_changes
-from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, paragraph_height
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
 TOP: Final = 68.0
@@ -101,7 +101,7 @@ class HistoryView(Painted):
         """Boxes of chart, changes and reasons."""
         wide, high = self.logical_width, self.logical_height
         low = high < 560
-        chart_high = high - TOP - (190 if low else 310)
+        chart_high = high - TOP - (176 if low else 310)
         chart = QRectF(0, TOP, wide - 1, max(chart_high, 150))
         y = chart.bottom() + 8
         left = QRectF(0, y, wide * 0.52, high - y)
@@ -158,13 +158,16 @@ class HistoryView(Painted):
         two = point.since is not None and (
             point.since.person.casefold() != job.person.name.casefold()
         )
-        lines = bound_words(told, two)
-        foot = 22.0 * (len(lines) + 1)
+        # In a low window the dots are worth more than the words about them.
+        low = box.height() < 220
+        code = "Round and hollow: intake. Square and solid: exhaust."
+        lines = [] if low else [*bound_words(told, two), code]
+        foot = 22.0 * len(lines)
         dots = QRectF(box.left(), box.top() + 30, box.width(), box.height() - 34 - foot)
-        if dots.height() > 70:
+        if dots.height() > 90:
             paint_changes(p, dots, changes, point.item, told.bound if told else None, theme)
-        y = dots.bottom() + 4
-        for line in (*lines, "Round and hollow: intake. Square and solid: exhaust."):
+        y = dots.bottom() + 4 if dots.height() > 90 else dots.top()
+        for line in lines:
             row = QRectF(box.left(), y, box.width(), 22)
             draw_one_of(p, row, (line, line.partition(". ")[0] + "."), NOTE, theme.ink2)
             y += 22
@@ -173,7 +176,10 @@ class HistoryView(Painted):
         theme = self.look.theme
         head = QRectF(box.left(), box.top(), box.width(), 26)
         draw_text(p, head, "What it points to, and why", LEAD, theme.ink, Weight.STRONG)
+        # Where there is little room the reasons that hold come first.
         y, found = box.top() + 34, reasons(told, point)
+        if box.height() < 220:
+            found = sorted(found, key=lambda one: not one.holds)
         room = box.bottom() - 66
         for reason in found:
             if y + 34 > room:
@@ -187,11 +193,14 @@ class HistoryView(Painted):
                 p.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5))
             row = QRectF(box.left() + 30, y, box.width() - 30, 30)
             weight = Weight.STRONG if reason.holds else Weight.BODY
-            draw_text(p, row, reason.words, BODY, theme.ink if reason.holds else theme.ink2, weight)
+            short = reason.words.partition("? Then ")[2]
+            short = f"{short[:1].upper()}{short[1:]}"
+            colour = theme.ink if reason.holds else theme.ink2
+            draw_one_of(p, row, (reason.words, short), BODY, colour, weight)
             p.setPen(flat_pen(theme.hair, 1.2))
             p.drawLine(QPointF(box.left(), y + 33), QPointF(box.right(), y + 33))
             y += 37
         rest = QRectF(box.left(), y + 2, box.width(), max(room - y, 0))
-        if rest.height() > 20:
-            words = look_next(told, point) if point.change is not None else ""
-            draw_paragraph_that_fits(p, rest, words, BODY, theme.ink)
+        words = look_next(told, point) if point.change is not None else ""
+        if paragraph_height(words, BODY, rest.width()) <= rest.height():
+            draw_paragraph(p, rest, words, BODY, theme.ink)

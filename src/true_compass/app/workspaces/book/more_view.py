@@ -12,21 +12,27 @@ from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButt
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.book.model import BookModel
-from true_compass.app.workspaces.book.topics import TOPICS, Topic
+from true_compass.app.workspaces.book.topics import TOPICS, Entry, Topic
 from true_compass.book.targets import targets_of
 from true_compass.core.limits import EngineError
-from true_compass.drawing.text import draw_paragraph, draw_text
-from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, Weight
+from true_compass.drawing.text import draw_paragraph, draw_text, paragraph_height
+from true_compass.drawing.theme import BODY, HEAD, LEAD, Weight
 from true_compass.files.book_db import SUFFIX, BookError
 from true_compass.files.engine_values import values_of_engine
 from true_compass.files.problems import EngineFileError
 
-ROW: Final = 46.0
+MOST_ROW: Final = 46.0
+DOORS: Final = "Books, tables"
 TOP: Final = 50.0
+
+OUT_AND_IN: Final = (
+    "A table is CSV or a workbook, for one engine; a whole book is one file, to carry on a stick. "
+    "Another book is taken in without doubling or losing a job."
+)
 
 
 class MoreView(Painted):
-    """Topics in one row, the fields of the chosen one, what they lead to, and the book\'s doors."""
+    """Topics in one row, the fields of the chosen one, what they lead to, and the book's doors."""
 
     def __init__(self, look: Look, model: BookModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -35,9 +41,11 @@ class MoreView(Painted):
         self._asked: Path | None = None
         self.setObjectName("book_more")
         self.setAccessibleName("Learnt and kept")
-        self.tabs = [TabButton(look, topic.word, self) for topic in TOPICS]
-        for tab, topic in zip(self.tabs, TOPICS, strict=True):
-            tab.clicked.connect(partial(self.show_topic, topic.word))
+        self._at_doors = False
+        named = (*(topic.word for topic in TOPICS), DOORS)
+        self.tabs = [TabButton(look, word, self) for word in named]
+        for tab, word in zip(self.tabs, named, strict=True):
+            tab.clicked.connect(partial(self.show_topic, word))
         self.fields: dict[str, QLineEdit] = {}
         for topic in TOPICS:
             for entry in topic.fields:
@@ -70,8 +78,9 @@ class MoreView(Painted):
     # Topics -----------------------------------------------------------------------------------
 
     def show_topic(self, word: str) -> None:
-        """Show a topic by its word."""
-        self._topic = next(topic for topic in TOPICS if topic.word == word)
+        """Show a topic by its word, or the book's doors."""
+        self._at_doors = word == DOORS
+        self._topic = next((topic for topic in TOPICS if topic.word == word), self._topic)
         self._show()
 
     def texts(self) -> dict[str, str]:
@@ -110,7 +119,7 @@ class MoreView(Painted):
 
     def _show(self) -> None:
         _, can = self.lines()
-        self.keep.setVisible(bool(self._topic.button))
+        self.keep.setVisible(bool(self._topic.button) and not self._at_doors)
         self.keep.setEnabled(can)
         if self._topic.button and self.keep.text() != self._topic.button:
             self.keep.setText(self._topic.button)
@@ -123,53 +132,82 @@ class MoreView(Painted):
         super().resizeEvent(event)
         self._arrange()
 
+    @property
+    def _row(self) -> float:
+        """Height of a row of fields in the room that there is."""
+        rows = -(-len(self._topic.fields) // 2)
+        room = self.logical_height - TOP - self._about_high - 44 - 50
+        return min(max(room / rows, 34.0), MOST_ROW)
+
+    @property
+    def _about_high(self) -> float:
+        width = min(self.logical_width, 900.0)
+        return paragraph_height(self._topic.about, BODY, width) + 50
+
     def _arrange(self) -> None:
-        put, wide, high = self.look.scaled, self.logical_width, self.logical_height
+        put, wide = self.look.scaled, self.logical_width
         each = (wide - 6 * (len(self.tabs) - 1)) / len(self.tabs)
+        chosen = DOORS if self._at_doors else self._topic.word
         for nth, tab in enumerate(self.tabs):
             tab.setGeometry(put(nth * (each + 6), 0, each, 34))
-            if tab.isChecked() != (tab.text() == self._topic.word):
-                tab.setChecked(tab.text() == self._topic.word)
+            if tab.isChecked() != (tab.text() == chosen):
+                tab.setChecked(tab.text() == chosen)
                 tab.repaint_all()
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         shown = {f"{self._topic.word} {entry.slug}" for entry in self._topic.fields}
-        half = min((wide - 24) / 2, 440.0)
-        top = TOP + 100
         for name, field in self.fields.items():
-            field.setVisible(name in shown)
+            field.setVisible(name in shown and not self._at_doors)
             if name in shown and field.styleSheet() != style:
                 field.setStyleSheet(style)
-        for nth, entry in enumerate(self._topic.fields):
+        for entry, box in self._boxes().items():
             field = self.fields[f"{self._topic.word} {entry.slug}"]
-            x, y = nth % 2 * (half + 16), top + nth // 2 * ROW
-            field.setGeometry(put(x + 160, y, half - 160, 36))
-        rows = -(-len(self._topic.fields) // 2)
-        self.keep.setGeometry(put(0, top + rows * ROW + 6, 240, 44))
-        room = (wide - 16) / 3
+            field.setGeometry(put(box.left() + 160, box.top(), box.width() - 160, box.height()))
+        self.keep.setGeometry(put(0, self._fields_foot + 4, 240, 40))
         for nth, door in enumerate(self.doors.values()):
-            door.setGeometry(put(nth * (room + 8), high - 46, room, 44))
+            door.setVisible(self._at_doors)
+            door.setGeometry(put(0, TOP + 110 + 56 * nth, min(wide, 420.0), 46))
         self.update()
+
+    def _boxes(self) -> dict[Entry, QRectF]:
+        """Where each field goes with its label."""
+        half, top, row = (
+            min((self.logical_width - 24) / 2, 440.0),
+            TOP + self._about_high,
+            self._row,
+        )
+        return {
+            entry: QRectF(nth % 2 * (half + 16), top + nth // 2 * row, half, min(row - 6, 36.0))
+            for nth, entry in enumerate(self._topic.fields)
+        }
+
+    @property
+    def _fields_foot(self) -> float:
+        rows = -(-len(self._topic.fields) // 2)
+        return TOP + self._about_high + rows * self._row
 
     def paint(self, p: QPainter) -> None:
         """What the topic is about, labels, and what the fields lead to."""
         theme, wide = self.look.theme, self.logical_width
-        draw_text(p, QRectF(0, TOP, wide, 34), self._topic.word, HEAD, theme.ink, Weight.STRONG)
-        box = QRectF(0, TOP + 38, min(wide, 900), 56)
-        draw_paragraph(p, box, self._topic.about, BODY, theme.ink2)
-        half, top = min((wide - 24) / 2, 440.0), TOP + 100
-        for nth, entry in enumerate(self._topic.fields):
-            x, y = nth % 2 * (half + 16), top + nth // 2 * ROW
-            draw_text(p, QRectF(x, y, 154, 36), entry.label, BODY, theme.ink2)
-        rows = -(-len(self._topic.fields) // 2)
-        y = top + rows * ROW + (64 if self._topic.button else 12)
+        word = "The book, out and in" if self._at_doors else self._topic.word
+        about = OUT_AND_IN if self._at_doors else self._topic.about
+        draw_text(p, QRectF(0, TOP, wide, 34), word, HEAD, theme.ink, Weight.STRONG)
+        box = QRectF(0, TOP + 38, min(wide, 900), 70)
+        draw_paragraph(p, box, about, BODY, theme.ink2)
+        if self._at_doors:
+            return
+        for entry, at in self._boxes().items():
+            draw_text(p, at.adjusted(0, 0, 154 - at.width(), 0), entry.label, BODY, theme.ink2)
+        # Beside the button where there is no room below it.
+        y, left = self._fields_foot + (54 if self._topic.button else 4), 0.0
         lines, _ = self.lines()
+        if self._topic.button and self.logical_height - y < 80:
+            y, left = self._fields_foot + 2, 256.0
         for nth, line in enumerate(lines):
-            if y > self.logical_height - 100:
+            if y > self.logical_height - 18:
                 break
-            px = LEAD if nth == 0 else LABEL
-            y = draw_paragraph(p, QRectF(0, y, min(wide, 900), 60), line, px, theme.ink) + 4
-        foot = QRectF(0, self.logical_height - 74, wide, 24)
-        draw_text(p, foot, "The book, out and in", LABEL, theme.ink, Weight.STRONG)
+            px = LEAD if nth == 0 and not left else BODY
+            room = QRectF(left, y, min(wide, 900) - left, 60)
+            y = draw_paragraph(p, room, line, px, theme.ink) + 3
 
     # The doors of the book --------------------------------------------------------------------
 

@@ -200,7 +200,7 @@ class BookWorkspace(Workspace):
         self._arrange()
 
     def _arrange(self) -> None:
-        put, width, height = self.look.scaled, self.logical_width, self.logical_height
+        put, height = self.look.scaled, self.logical_height
         x = EDGE
         for tab in self.tabs:
             wide = TAB_WIDE[tab.text()]
@@ -224,27 +224,45 @@ class BookWorkspace(Workspace):
         self.pad.setGeometry(put(EDGE, pad_top, SIDE - 8, PAD))
         self.print_button.setGeometry(put(EDGE, foot, 136, 40))
         self.undo.setGeometry(put(EDGE + 144, foot, SIDE - 152, 40))
-        left = SIDE + EDGE + 12
         picking = self._page == HISTORY
         self.head.setVisible(picking)
         self.head.setGeometry(put(EDGE, 84, SIDE - 8, foot - 92))
-        self.lines.setVisible(not picking)
-        self.begin.setVisible(not picking)
-        for view, page in (
-            (self.job, JOB),
-            (self.facts, FACTS),
-            (self.history, HISTORY),
-            (self.shims, SHIMS),
-            (self.more, MORE),
-        ):
-            view.setVisible(self._page == page)
-            view.setGeometry(put(left, 10, width - left - EDGE, height - 20))
+        alone = self._stands_alone
+        for view in (self.lines, self.begin):
+            view.setVisible(not alone and not picking)
+        for button in (self.print_button, self.undo):
+            button.setVisible(not alone)
+        self._arrange_page()
         self.update()
 
+    def _arrange_page(self) -> None:
+        """The page that is shown, beside the list of jobs, or in the place of it."""
+        left, top = SIDE + EDGE + 12, 10.0
+        if self._stands_alone:
+            left, top = EDGE, 50.0
+        wide, high = self.logical_width - left - EDGE, self.logical_height - top - 10
+        pages: dict[str, QWidget] = {
+            JOB: self.job,
+            FACTS: self.facts,
+            HISTORY: self.history,
+            SHIMS: self.shims,
+            MORE: self.more,
+        }
+        for word, page in pages.items():
+            page.setVisible(self._page == word)
+            page.setGeometry(self.look.scaled(left, top, wide, high))
+
+    @property
+    def _stands_alone(self) -> bool:
+        """Whether a form takes the room of the list as well: large print, or a small window."""
+        return self._page in (FACTS, MORE) and self.logical_width < 1000
+
     def paint(self, p: QPainter) -> None:
-        """The engine\'s name and number above its jobs."""
+        """The engine's name and number above its jobs."""
         theme = self.look.theme
         p.fillRect(QRectF(0, 0, self.logical_width, self.logical_height), theme.paper)
+        if self._stands_alone:
+            return
         title = QRectF(EDGE, 52, SIDE - 8, 26)
         draw_text(p, title, self.model.book_engine.title, LABEL, theme.ink, Weight.STRONG)
         self._paint_facts(p)
