@@ -434,7 +434,7 @@ def test_a_year_on_one_engine(
         (1, 2100, "Joel R.", "0.30", "head: cracked"),
     ]
     names = [item.name for item in page.model.items]
-    told = []
+    told, printed = [], []
     for days, hours, who, gap, parts in year:
         monkeypatch.setattr(keeper, "clock", lambda d=days: now - timedelta(days=d))
         page.show_page("Job")
@@ -453,6 +453,7 @@ def test_a_year_on_one_engine(
             plan = page.shims_model.plan
             assert plan is not None
             assert plan.bought_mm == (2.6,)
+            printed.append(page.document())
             page.shims.fit.click()
             page.show_page("Job")
             typed(page, "0.29", "0.30")
@@ -461,6 +462,7 @@ def test_a_year_on_one_engine(
         page.show_page("History")
         page.model.show_history(item_named("E4"))
         told.append(page.history.told())
+        printed.append(page.document())
     changes = [
         None if one is None or one[3].change is None else round(one[3].change.low, 2)
         for one in told
@@ -473,10 +475,12 @@ def test_a_year_on_one_engine(
     rate = fourth[3].rate()
     assert rate is not None
     assert rate.low == pytest.approx(-0.08 / 4.2)
-    document = page.document()
-    assert document is not None
-    write_document(document, A4, tmp_path / "sheet.pdf")
-    assert (tmp_path / "sheet.pdf").stat().st_size > 5000
+    page.show_page("Job")
+    for nth, document in enumerate((*printed, page.document())):
+        assert document is not None
+        write_document(document, A4, tmp_path / f"{nth}.pdf")
+        assert (tmp_path / f"{nth}.pdf").stat().st_size > 5000
+    assert {document.name for document in printed if document} == {"history-E4", "shims"}
     book = keeper.book
     assert book is not None
     lines = table_of(book.jobs(page.model.book_engine.id), export_values(book))

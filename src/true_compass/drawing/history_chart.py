@@ -259,7 +259,7 @@ class HistoryChart:
 
     def _label(self, p: QPainter, x: float, strong: str, weak: str) -> None:
         near = [abs(x - other) for other in self.places if other != x]
-        if near and min(near) < 112:
+        if near and min(near) < 126:
             # Two lines would lie over those of the next job.
             short = strong.removeprefix("due ")
             row = QRectF(x - 44, self.plot.bottom() + 6, 88, 22)

@@ -201,6 +201,7 @@ class ShimChart:
         plan = self.plan
         assert plan is not None
         items = list(self.order)
+        plates: list[tuple[QPointF, bool]] = []
         for stays in (True, False):
             for row, placed in enumerate(plan.places):
                 column = self._column(items[row])
@@ -214,13 +215,15 @@ class ShimChart:
                     start = QPointF(giver.center().x(), self._ys(giver)["now"] + 54)
                     self._way(p, start, end, strong=True)
                 elif placed.origin in (Origin.BUY, Origin.DRAWER) and not stays:
-                    self._plate(p, end - QPointF(0, 64), placed.origin is Origin.BUY)
+                    plates.append((end - QPointF(0, 64), placed.origin is Origin.BUY))
                     self._way(p, end - QPointF(0, 40), end, strong=True)
         for row in plan.freed:
             column = self._column(items[row])
             top = QPointF(column.center().x(), self._ys(column)["now"] + 54)
             self._way(p, top, top + QPointF(0, 30), strong=True)
-            self._plate(p, top + QPointF(0, 32), solid=False)
+            plates.append((top + QPointF(0, 32), False))
+        for top, solid in plates:
+            self._plate(p, top, solid)
 
     def _plate(self, p: QPainter, top: QPointF, solid: bool) -> None:
         theme = self.theme

@@ -1,6 +1,6 @@
 """One item's history: what it does, when it is due, its siblings, and what the change points to."""
 
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
@@ -25,6 +25,9 @@ from true_compass.drawing.codes import flat_pen, paint_tick, round_pen
 from true_compass.drawing.history_chart import HistoryChart, Past, paint_changes
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, paragraph_height
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+
+if TYPE_CHECKING:
+    from true_compass.drawing.documents import Document
 
 TOP: Final = 68.0
 
@@ -134,16 +137,37 @@ class HistoryView(Painted):
         line = due_words(due, model.by_distance, point.seen.stays)
         draw_text(p, QRectF(0, 38, wide, 24), line, LABEL, theme.ink2)
         chart, left, right = self._split
-        job = model.job
-        assert job is not None
-        target = job.target(item)
-        own = entries[: nth + 1]
-        kin = [one for one in model.items if one != item and kind_of(one) == kind_of(item)]
-        band, aim = job.band_mm(item), target.target_mm if target is not None else None
-        past = Past(own, item, kin, band, aim, due, model.by_distance)
-        HistoryChart(past, chart, theme).paint(p)
+        HistoryChart(self._past(item, entries[: nth + 1], due), chart, theme).paint(p)
         self._paint_dots(p, left, point, pointing)
         self._paint_reasons(p, right, point, pointing)
+
+    def _past(self, item: Item, own: list[Entry], due: Due | None) -> Past:
+        """What the chart shows."""
+        model, job = self._model, self._model.job
+        assert job is not None
+        target = job.target(item)
+        kin = [one for one in model.items if one != item and kind_of(one) == kind_of(item)]
+        aim = target.target_mm if target is not None else None
+        return Past(own, item, kin, job.band_mm(item), aim, due, model.by_distance)
+
+    def document(self) -> "Document | None":
+        """The history on paper; None where nothing is shown."""
+        from true_compass.drawing.book_sheets import history_sheet  # a look needs no paper
+
+        told, model, due = self.told(), self._model, self.due()
+        job = model.job
+        if told is None or job is None:
+            return None
+        item, entries, nth, point, pointing = told
+        sentences = (
+            head_words(point, pointing, model.by_distance),
+            due_words(due, model.by_distance, point.seen.stays),
+        )
+        changes = {one: p.change for one, p in model.changes(job).items() if p.change is not None}
+        past = self._past(item, entries[: nth + 1], due)
+        bound = pointing.bound if pointing is not None else None
+        title = model.book_engine.title
+        return history_sheet(title, sentences, past, changes, bound, reasons(pointing, point))
 
     def _paint_dots(self, p: QPainter, box: QRectF, point: Point, told: Pointing | None) -> None:
         theme, model = self.look.theme, self._model

@@ -1,7 +1,7 @@
 """Shims: measure all, then the plan; swaps first, fewest to buy; and a list to walk along with."""
 
 from functools import partial
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
@@ -19,8 +19,12 @@ from true_compass.drawing.shim_chart import ShimChart
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
+if TYPE_CHECKING:
+    from true_compass.drawing.documents import Document
+
 TOP: Final = 68.0
 FOOT: Final = 126.0
+PAPER_ROW: Final = 12
 STEPS: Final = (
     "Measure all gaps, caps still tight.",
     "Pistons half-way, marks noted.",
@@ -110,6 +114,17 @@ class ShimsView(Painted):
         box = self._chart_box
         rows = rows_of(self._model.engine, max(min(int((box.width() - 88) / 50), MOST_A_ROW), 4))
         return ShimChart(rows, gaps, sizes, shims.plan, box, self.look.theme)
+
+    def document(self) -> "Document | None":
+        """The plan on paper; None while something is still to be measured."""
+        from true_compass.drawing.book_sheets import shim_sheet  # a look needs no paper
+
+        shims, plan = self._shims, self._shims.plan
+        if plan is None:
+            return None
+        rows = rows_of(self._model.engine, PAPER_ROW)
+        title = self._model.book_engine.title
+        return shim_sheet(title, shims.sentence(), rows, shims.gaps, shims.sizes, plan)
 
     def paint(self, p: QPainter) -> None:
         """Sentence, plan, walk."""

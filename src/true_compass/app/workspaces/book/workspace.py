@@ -168,7 +168,16 @@ class BookWorkspace(Workspace):
         self.more.take(path)
 
     def document(self) -> "Document | None":
-        """The sheet: as filled, or to fill in where no job is open or it says nothing yet."""
+        """The history or the plan that is shown; else the sheet: as filled, or to fill in where no
+        job is open or it says nothing yet.
+        """
+        own = None
+        if self._page == HISTORY:
+            own = self.history.document()
+        elif self._page == SHIMS:
+            own = self.shims.document()
+        if own is not None:
+            return own
         from true_compass.drawing.job_sheet import job_sheet  # opening the page need not wait
 
         model = self.model
@@ -222,6 +231,9 @@ class BookWorkspace(Workspace):
         self.lines.setGeometry(put(EDGE - 4, 84, SIDE - 4, max(lines_foot - 84, 58)))
         self.begin.setGeometry(put(EDGE, lines_foot + 4, SIDE - 8, 40))
         self.pad.setGeometry(put(EDGE, pad_top, SIDE - 8, PAD))
+        words = {HISTORY: "Print history…", SHIMS: "Print plan…"}.get(self._page, "Print sheet…")
+        if self.print_button.text() != words:
+            self.print_button.setText(words)
         self.print_button.setGeometry(put(EDGE, foot, 136, 40))
         self.undo.setGeometry(put(EDGE + 144, foot, SIDE - 152, 40))
         picking = self._page == HISTORY
