@@ -29,6 +29,7 @@ from true_compass.files.book_rows import (
     job_from,
 )
 
+AT_ONCE: Final = 5_000
 NEWEST: Final = 200
 """How many jobs of one engine a trend looks back over."""
 
@@ -160,13 +161,17 @@ class Book:
     def counts(self, job_ids: Sequence[str]) -> dict[str, tuple[int, int]]:
         """How many items of each job were set, and how many it has."""
         found = dict.fromkeys(job_ids, (0, 0))
-        marks = ", ".join("?" * len(found))
-        rows = self.db.rows(
-            "SELECT job_id, total(left_low IS NOT NULL OR after_nut_low IS NOT NULL OR left_turns "
-            f"IS NOT NULL), count(*) FROM item WHERE job_id IN ({marks}) GROUP BY job_id",
-            *found,
-        )
-        return found | {row[0]: (int(row[1]), row[2]) for row in rows}
+        # SQLite takes some ten thousand marks in one question, not more.
+        for first in range(0, len(job_ids), AT_ONCE):
+            some = job_ids[first : first + AT_ONCE]
+            rows = self.db.rows(
+                "SELECT job_id, total(left_low IS NOT NULL OR after_nut_low IS NOT NULL OR "
+                "left_turns IS NOT NULL), count(*) FROM item WHERE job_id IN "
+                f"({', '.join('?' * len(some))}) GROUP BY job_id",
+                *some,
+            )
+            found |= {row[0]: (int(row[1]), row[2]) for row in rows}
+        return found
 
     def last_worked(self, engine_ids: Sequence[str]) -> str | None:
         """Which of some engines was written about last."""
