@@ -333,7 +333,8 @@ class Job:
         items, anew = {}, {part.item for part in self.parts if part.item_anew}
         for item, record in self.items.items():
             found = record.found.gap if record.found else None
-            left = record.final.gap if record.was_set and record.final else None
+            told = (one.gap for one in (record.after_nut, record.left) if one is not None)
+            left = next((gap for gap in told if gap is not None), None)
             seen = Seen(found, left, bool(record.anew) or item.name in anew)
             if seen != Seen():
                 items[item] = seen

@@ -54,7 +54,15 @@ TEXT_FACTS: Final = (
     "note",
     "origin",
 )
-OWN_FACTS: Final = ("engine", "engine_copy", "engine_id", "engine_digest", "made", "person_id")
+OWN_FACTS: Final = (
+    "engine",
+    "engine_copy",
+    "engine_id",
+    "engine_digest",
+    "made",
+    "person_id",
+    "by_distance",
+)
 YES: Final = {"yes": True, "1": True, "x": True, "": False, "no": False, "0": False}
 
 
@@ -161,6 +169,7 @@ def _job(table: TableJob, setup: Setup, found: Imported) -> Job:
     head = head_from_values(head_values)
     day = cell_day(table.first, setup.today)
     clock, by_distance = clock_of(table.first)
+    by_distance = by_distance or own.get("by_distance") is True
     from_paper = not table.facts
     person = (
         Person(own["person_id"], table.first["person"])

@@ -356,6 +356,9 @@ def table_of(jobs: Iterable[Job], engines: dict[str, dict[str, Any]]) -> list[li
             if name in engines and name not in told:
                 facts[key] = engines[name]
                 told.add(name)
+        if job.by_distance and job.clock is None:
+            # No column says so where the counter was not read.
+            facts["by_distance"] = True
         facts |= head_values(job)
         for name, value in facts.items():
             if value != "":
