@@ -358,6 +358,8 @@ def test_jobs_go_out_and_come_back_and_another_book_is_merged(
     assert book.digests() == before
     page.take_file(tmp_path / "other.tcbook")
     assert len(book.digests()) == len(before) + 3
+    # The list shows them at once.
+    assert len(page.model.lines) == len(before) + 3
     assert len(book.engines()) == 1
     answers.path = tmp_path / "wrong.csv"
     answers.path.write_text("a,b\n1,2\n")

@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from true_compass.book.brackets import Bracket
 from true_compass.book.hand import hand_of, nut_shift_mm, nut_words
 from true_compass.book.heat import checked_diff_mm, with_heat
 from true_compass.book.job import ItemRecord, Job, Measure, Target, Witness
@@ -131,8 +132,7 @@ def job_with(gaps: dict[str, str], rig: str = "birch") -> tuple[Job, list[Item]]
         low, _, high = text.partition("..")
         measure = Measure.mm(float(low))
         if high:
-            gap = type(measure.gap)(float(low), float(high))  # type: ignore[misc]
-            measure = Measure(gap, None, text)
+            measure = Measure(Bracket(float(low), float(high)), None, text)
         items[item_named(name)] = ItemRecord(measure)
     job = Job(
         "j",
@@ -156,8 +156,7 @@ def test_both_ends_of_the_band_are_in_and_brackets_may_lie_across_one() -> None:
         (0.31, 0.35, Verdict.WIDE),
         (0.25, 0.35, Verdict.OPEN),
     ):
-        gap = type(Measure.mm(0).gap)(low, high)  # type: ignore[misc]
-        assert verdict(target, Measure(gap)) is told
+        assert verdict(target, Measure(Bracket(low, high))) is told
 
 
 def test_tight_ones_come_first_and_nothing_is_asked_twice() -> None:

@@ -80,7 +80,7 @@ def test_a_bracket_must_lie_beyond_the_bound_with_both_ends() -> None:
 def test_two_hands_widen_the_bound() -> None:
     given = whole(6, E5=-0.07)
     assert causes(given, "E5", Hands(0.01, 0.01, 0.02)) == ["valve-or-seat"]
-    assert causes(given, "E5", Hands(0.01, 0.02, 0.02, same=False)) == []
+    assert causes(given, "E5", Hands(0.01, 0.02, 0.02)) == []
 
 
 @pytest.mark.parametrize(("cylinders", "step"), [(4, 0.02), (6, 0.02), (8, 0.05), (18, 0.02)])

@@ -11,7 +11,7 @@ from PyQt6.QtSvg import QSvgRenderer
 from true_compass.core.adjusting.schools import BY_WORD, Choice
 from true_compass.core.adjusting.stops import Plan
 from true_compass.core.state import Rig
-from true_compass.drawing import shop_card
+from true_compass.drawing import sheet_text, shop_card
 from true_compass.drawing.documents import A4, LETTER, Paint, Paper, own_size, write_document
 from true_compass.drawing.figure_sheets import chart_sheet, diagram_sheet, ring_sheet
 from true_compass.drawing.shop_card import card_pages
@@ -108,7 +108,7 @@ class Words:
             self.lines.append(text)
             return draw_paragraph(p, box, text, px, colour)
 
-        monkeypatch.setattr(shop_card, "draw_text", line)
+        monkeypatch.setattr(sheet_text, "draw_text", line)
         monkeypatch.setattr(shop_card, "draw_paragraph", paragraph)
 
 

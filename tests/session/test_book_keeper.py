@@ -80,7 +80,9 @@ def test_a_day_s_work_goes_on_after_a_close_until_somebody_signs(
     again = Desk(tmp_path / "b.tcbook")
     assert again.job == desk.job
     again.session.write_job(replace(again.job, signed="J. Reed"), "signed")
-    assert Desk(tmp_path / "b.tcbook").session.state.book.job is None  # type: ignore[union-attr]
+    on = Desk(tmp_path / "b.tcbook").session.state.book
+    assert on is not None
+    assert on.job is None
     later = Desk(tmp_path / "b.tcbook", now=NOON + timedelta(days=1))
     assert later.keeper.job_now("stops").id != desk.job.id
 
@@ -174,7 +176,7 @@ def test_numbers_and_sources_come_from_the_file(tmp_path: Path) -> None:
     engine = replace(demo_rig("birch"), serial="17", sources=told)
     desk.session.open_engine(engine, Source(path=tmp_path / "x.engine.toml"))
     job = desk.keeper.begin("paper")
-    sources = [job.target(item).source.words for item in (I1, E1)]  # type: ignore[union-attr]
+    sources = [t.source.words for item in (I1, E1) if (t := job.target(item)) is not None]
     assert sources == ["Bench book, page 41", "Leaflet"]
     assert desk.session.state.book is not None
     assert desk.session.state.book.engine.title == "Rig Birch, number 17"

@@ -22,7 +22,6 @@ SHIM_MM: Final = (0.1, 20.0)
 MOST_HOURS: Final = 1_000_000.0
 MOST_KM: Final = 10_000_000.0
 MOST_TEXT: Final = 500
-ENGINE_ITEM: Final = "engine"
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,7 +186,6 @@ class ToDo:
     what: str
     at_clock: float | None = None
     day: date | None = None
-    done: bool = False
 
     @property
     def words(self) -> str:

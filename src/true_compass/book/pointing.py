@@ -57,7 +57,6 @@ class Hands:
     before_mm: float = UNLEARNT_MM
     now_mm: float = UNLEARNT_MM
     step_mm: float = USUAL_STEP_MM
-    same: bool = True
 
     @property
     def change_mm(self) -> float:

@@ -158,8 +158,7 @@ def pointed(
     def hands(item: Item) -> Hands:
         since = points[item].since
         before = since.person if since is not None else job.person
-        same = before.casefold() == job.person.casefold()
-        return Hands(scatter_of(before), scatter_of(job.person), step_mm, same)
+        return Hands(scatter_of(before), scatter_of(job.person), step_mm)
 
     changes = {item: p.change for item, p in points.items() if p.change is not None}
     return point(changes, hands)

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
-from typing import Final
 
 from true_compass.book.hand import nut_words
 from true_compass.book.job import Job, Measure, Target
@@ -13,7 +12,6 @@ from true_compass.core.units import gap_words
 from true_compass.core.valves.train import Adjuster
 
 FOUND, LEFT, AFTER_NUT = "found", "left", "after_nut"
-WHICH: Final = (FOUND, LEFT, AFTER_NUT)
 
 
 class Verdict(Enum):

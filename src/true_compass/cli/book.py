@@ -203,7 +203,7 @@ def _setup(book: Book, options: argparse.Namespace) -> tuple[Setup, dict[str, An
     made = resolve_engine(options.engine)
     rig = options.engine in rig_names()
     key = f"rig {options.engine}" if rig else f"file {Path(options.engine).absolute()}"
-    engine = _engine_in(book, made.name, options.number, key, engine_digest(made))
+    engine = _engine_in(book, made.name, options.number or made.serial, key, engine_digest(made))
     setup = Setup(engine, book.person, date.today(), _now(), targets_of(made), made.train.hydraulic)
     return setup, values_of_engine(made)
 

@@ -16,8 +16,9 @@ from true_compass.drawing.codes import flat_pen, paint_tick
 from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.history_chart import HistoryChart, Past, paint_changes
 from true_compass.drawing.job_chart import Row
+from true_compass.drawing.sheet_text import BLACK, WHITE
 from true_compass.drawing.shim_chart import ShimChart
-from true_compass.drawing.shop_card import BLACK, MARGIN, WHITE
+from true_compass.drawing.shop_card import MARGIN
 from true_compass.drawing.text import draw_paragraph, draw_text
 from true_compass.drawing.theme import Theme, Weight, theme
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPolygonF
+from PyQt6.QtGui import QPainter, QPolygonF
 
 from true_compass.book.job import Job, Target
 from true_compass.book.work import off_mm
@@ -19,8 +19,9 @@ from true_compass.core.units import MM_PER_THOU, GapUnit, band_words
 from true_compass.drawing.codes import flat_pen, paint_tick, rounded
 from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.job_chart import Row, figures, rows_of
-from true_compass.drawing.shop_card import BLACK, MARGIN, WHITE
-from true_compass.drawing.text import CENTRE, RIGHT, draw_text, text_width
+from true_compass.drawing.sheet_text import BLACK, WHITE, SheetText
+from true_compass.drawing.shop_card import MARGIN
+from true_compass.drawing.text import CENTRE, RIGHT, text_width
 from true_compass.drawing.theme import Weight
 
 ROWS_A_PAGE: Final = 2
@@ -100,24 +101,11 @@ class _Sheet:
         job: Job | None,
         paper: Paper,
     ) -> None:
-        self.p, self.engine, self.title = p, engine, title
+        self.p, self.text = p, SheetText(p)
+        self.engine, self.title = engine, title
         self.targets, self.job = targets, job
         self.width, self.height = paper.width, paper.height
         self.wide = paper.width - 2 * MARGIN
-
-    def text(
-        self,
-        box: QRectF,
-        words: str,
-        px: float,
-        weight: Weight = Weight.BODY,
-        align: int | None = None,
-        colour: QColor = BLACK,
-    ) -> float:
-        """One line."""
-        if align is None:
-            return draw_text(self.p, box, words, px, colour, weight)
-        return draw_text(self.p, box, words, px, colour, weight, align)
 
     def paint(self, rows: Sequence[Row], page: int, pages: int, meaning: Sequence[str]) -> None:
         """The whole page, from the top."""
@@ -238,7 +226,7 @@ class _Sheet:
         x = MARGIN + 16.0
         for target in own:
             x += 26 + self.text(
-                QRectF(x, y, 420, 42), _band_text(target, unit), 22, Weight.STRONG, None, WHITE
+                QRectF(x, y, 420, 42), _band_text(target, unit), 22, Weight.STRONG, colour=WHITE
             )
         others = ", ".join(_band_text(t, unit.other) for t in own if not t.per_turn_mm)
         if others and x + text_width(others, 15) < MARGIN + self.wide - 20:

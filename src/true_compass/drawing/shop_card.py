@@ -22,12 +22,11 @@ from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.documents import A4, Document, DocumentError, Paint, Paper
 from true_compass.drawing.ring import sense_of
-from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, draw_text
+from true_compass.drawing.sheet_text import BLACK, WHITE, SheetText
+from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph
 from true_compass.drawing.theme import Weight
 
 MARGIN: Final = 44.0
-BLACK: Final = QColor("#000000")
-WHITE: Final = QColor("#FFFFFF")
 EMPTY: Final = QColor("#8A8A8A")
 WIDEST_STAR: Final = 5
 """Cylinders of a radial that one row can show large."""
@@ -130,25 +129,11 @@ class Card:
     """Paints one page."""
 
     def __init__(self, p: QPainter, rig: Rig, plan: Plan, paper: Paper, origin: str) -> None:
-        self.p = p
+        self.p, self.text = p, SheetText(p)
         self.rig = rig
         self.plan = plan
         self.origin = origin
         self.width, self.height = paper.width, paper.height
-
-    def text(
-        self,
-        box: QRectF,
-        words: str,
-        px: float,
-        weight: Weight = Weight.BODY,
-        align: int | None = None,
-        colour: QColor = BLACK,
-    ) -> float:
-        """One line."""
-        if align is None:
-            return draw_text(self.p, box, words, px, colour, weight)
-        return draw_text(self.p, box, words, px, colour, weight, align)
 
     def paint(self, stops: list[tuple[int, Stop]], page: int, pages: int) -> None:
         """The whole page, from the top."""
@@ -255,26 +240,26 @@ class Card:
         self.p.fillRect(box.adjusted(0, 0, 0, below - box.bottom()), BLACK)
         for place, words in enumerate(others):
             line = QRectF(box.left() + 18, box.bottom() - 4 + 28 * place, box.width() - 36, 28)
-            self.text(line, words, 19, Weight.LABEL, None, WHITE)
+            self.text(line, words, 19, Weight.LABEL, colour=WHITE)
         if engine.train.hydraulic:
             told = preload_range_words(engine.train, engine.valves[0].kind)
             words = f"Zero lash, then {told or 'the maker’s preload'}"
-            self.text(box.adjusted(18, 0, -18, 0), words, 26, Weight.STRONG, None, WHITE)
+            self.text(box.adjusted(18, 0, -18, 0), words, 26, Weight.STRONG, colour=WHITE)
             return below + 12
         used = box.left() + 18
         head = "Lash, hot" if engine.lash_hot else "Lash, cold"
         where = engine.train.lash_at.words
-        self.text(QRectF(used, y + 34, 170, 22), where, 15, Weight.BODY, None, WHITE)
-        self.text(QRectF(used, y + 3, 170, 36), head, 25, Weight.LABEL, None, WHITE)
+        self.text(QRectF(used, y + 34, 170, 22), where, 15, Weight.BODY, colour=WHITE)
+        self.text(QRectF(used, y + 3, 170, 36), head, 25, Weight.LABEL, colour=WHITE)
         used += 176
         for valve in engine.valves[:2]:
             timing = engine.cam.timing(valve.kind)
             if timing.suction:
                 continue
             mm = f"{valve.kind.letter} {timing.lash_mm:.2f} mm"
-            used += self.text(QRectF(used, y, 220, 58), mm, 34, Weight.STRONG, None, WHITE) + 12
+            used += self.text(QRectF(used, y, 220, 58), mm, 34, Weight.STRONG, colour=WHITE) + 12
             thou = thou_words(timing.lash_mm)
-            used += self.text(QRectF(used, y, 110, 58), thou, 22, Weight.BODY, None, WHITE) + 26
+            used += self.text(QRectF(used, y, 110, 58), thou, 22, Weight.BODY, colour=WHITE) + 26
         return below + 12
 
     def _other_gaps(self) -> str:

@@ -143,7 +143,6 @@ def _to_do(row: Values) -> ToDo:
         _text("to_do", row["what"]),
         None if at is None else _number("to_do", at),
         None if day is None else _day("to_do", day),
-        _yes("to_do", row.get("done", False)),
     )
 
 

@@ -43,6 +43,7 @@ class BookKeeper:
         self._seen = -1
         self._lines: dict[str, list[Line]] = {}
         self._entries: dict[str, list[Entry]] = {}
+        self._hands: dict[str, HandFound | None] = {}
 
     @property
     def book(self) -> Book | None:
@@ -65,24 +66,18 @@ class BookKeeper:
         self.refusal = sentence
         self._troubles.tell(sentence)
 
-    def use(self, path: Path) -> None:
-        """Another book from now on. Raises `BookError`, and the old one stays."""
-        book = Book(path)
-        self.close()
-        self.path, self._book, self.refusal = path, book, book.db.why_read_only
-        if self._session is not None:
-            self.attach()
-
     def close(self) -> None:
         """Let go of the file."""
         if self._book is not None:
             self._book.close()
         self._book = None
-        self._forget()
+        self.forget()
 
-    def _forget(self) -> None:
+    def forget(self) -> None:
+        """Read anew: this window wrote into the book, which the book does not tell it itself."""
         self._lines.clear()
         self._entries.clear()
+        self._hands.clear()
         self._seen = -1
 
     # The session ------------------------------------------------------------------------------
@@ -229,7 +224,7 @@ class BookKeeper:
             else:
                 book.write_job(before, job, self.clock().replace(microsecond=0).isoformat())
                 self._on_disk[job.id] = job
-            self._forget()
+            self.forget()
         except BookError as error:
             self._troubles.tell(str(error))
 
@@ -248,7 +243,7 @@ class BookKeeper:
             book.write_job(None, job, now.replace(microsecond=0).isoformat())
         except BookError as error:
             return str(error)
-        self._forget()
+        self.forget()
         if self._session is not None and on is not None and open_here:
             self._session.put_book(on.with_job(job))
         return f"Written into the book of {engine.title}."
@@ -265,6 +260,7 @@ class BookKeeper:
         if version != self._seen:
             self._lines.clear()
             self._entries.clear()
+            self._hands.clear()
             self._seen = version
 
     def job(self, job_id: str) -> Job | None:
@@ -311,15 +307,14 @@ class BookKeeper:
 
     def hand(self, name: str) -> HandFound | None:
         """What the newest hand test of a person showed, by name; None where there is none."""
-        book = self.book
-        if book is None or not name:
+        book, told = self.book, name.casefold()
+        if book is None or not told:
             return None
-        ids = {p.id for p in book.people() if p.name.casefold() == name.casefold()}
-        tests = [test for test in book.learnt.hand_tests() if test.person_id in ids]
-        try:
-            return hand_of(tests[-1].pairs, tests[-1].step_mm) if tests else None
-        except EngineError:
-            return None
+        # Every item of every picture asks for two hands.
+        self._fresh()
+        if told not in self._hands:
+            self._hands[told] = _newest_hand(book, told)
+        return self._hands[told]
 
     def scatter_of(self, name: str) -> float:
         """Scatter of one reading by a person, mm; what is usual where no test was made."""
@@ -331,3 +326,12 @@ class BookKeeper:
         if book is None or not person.id:
             return None
         return nut_shift_mm(book.nut_shifts_mm(engine_id, person.id))
+
+
+def _newest_hand(book: Book, name: str) -> HandFound | None:
+    ids = {person.id for person in book.people() if person.name.casefold() == name}
+    tests = [test for test in book.learnt.hand_tests() if test.person_id in ids]
+    try:
+        return hand_of(tests[-1].pairs, tests[-1].step_mm) if tests else None
+    except EngineError:
+        return None

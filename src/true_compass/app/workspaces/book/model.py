@@ -5,7 +5,7 @@ It owns no fact of a job: every entry goes through the session, which keeps it a
 
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Final
+from typing import Any, Final
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -15,7 +15,7 @@ from true_compass.book.heat import with_heat
 from true_compass.book.job import BookEngine, ItemRecord, Job, Measure, ToDo, check_item
 from true_compass.book.meaning import Due
 from true_compass.book.pointing import USUAL_STEP_MM, Pointing
-from true_compass.book.trend import BandOf, Entry, Point, changes_in, pointed
+from true_compass.book.trend import Entry, Point, changes_in, pointed
 from true_compass.book.typed import other_meanings, read_measure
 from true_compass.book.work import AFTER_NUT, FOUND, LEFT, Asked, next_asked
 from true_compass.core.adjusting.setting import Setting, Way, settings_of
@@ -268,18 +268,18 @@ class BookModel(QObject):
             return
         self._write(asked.item, record, f"{asked.item.name} {NEXT[asked.which]}")
 
-    def change(self, words: str, **facts: object) -> None:
+    def change(self, words: str, **facts: Any) -> None:
         """Change facts of the job."""
         job = self.job
         if job is not None:
             self.refused = None
-            self.desk.session.write_job(replace(job, **facts), words)  # type: ignore[arg-type]
+            self.desk.session.write_job(replace(job, **facts), words)
 
-    def change_item(self, item: Item, words: str, **facts: object) -> None:
+    def change_item(self, item: Item, words: str, **facts: Any) -> None:
         """Change a fact of an item."""
         job = self.job
         if job is not None:
-            record = replace(job.record(item), **facts)  # type: ignore[arg-type]
+            record = replace(job.record(item), **facts)
             self._write(item, record, words)
 
     def learn_heat(self) -> None:
@@ -366,7 +366,3 @@ class BookModel(QObject):
         """What the changes of a job point to."""
         step = job.blade_step_mm or USUAL_STEP_MM
         return pointed(points, job.entry(), self.keeper.scatter_of, step)
-
-    def band_of(self, job: Job) -> BandOf:
-        """The band of each item in a job."""
-        return job.band_mm

@@ -262,6 +262,7 @@ class MoreView(Painted):
             model.desk.files.refused.emit(error)
             return
         model.desk.say(words)
+        model.keeper.forget()
         model.keeper.attach()
         model.changed.emit()
 

@@ -15,7 +15,7 @@ from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, dra
 from true_compass.drawing.theme import BODY, LABEL, READOUT, Weight
 
 KEYS: Final = ("7", "8", "9", "⌫", "4", "5", "6", "goes", "1", "2", "3", "turns", "0", ".", "Enter")
-KEY_WIDE, KEY_HIGH, GAP = 66.0, 42.0, 5.0
+KEY_HIGH, GAP = 42.0, 5.0
 HEIGHT: Final = 92.0 + 4 * (KEY_HIGH + GAP)
 
 

@@ -74,6 +74,7 @@ def _written(model: BookModel, write: Callable[[], None]) -> None:
         write()
     except BookError as error:
         model.desk.say(str(error))
+    model.keeper.forget()
     model.changed.emit()
 
 
