@@ -39,9 +39,15 @@ OPTIONS = {
         *("--target", "--stock", "--drawer", "--ratio", "--json"),
     ),
     "book": ("--band", "--blades", "--engine", "--number", "--join", "-o", "--json"),
+    "cam": (
+        *("--before", "--after", "--drop", "--rig", "--wheel", "--zero", "--against", "--cylinder"),
+        *("--intake", "--exhaust", "--card-icl", "--duration-intake", "--icl", "--ecl", "--bank"),
+        *("--read", "--target", "--need", "--teeth", "--holes", "--key", "--bush", "--base"),
+        *("--nose", "--ratio", "--lash", "--earlier", "--valve", "--json"),
+    ),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
 }
-FLAGS = ("--json", "--hydraulic", "--csv", "--along-heads", "--about")
+FLAGS = ("--json", "--against", "--hydraulic", "--csv", "--along-heads", "--about")
 ANYTHING = (
     *("0", "1", "-1", "7", "90", "-45", "359.9", "720", "1e9", "1e400", "nan", "inf", "½", "", " "),
     *("--", "-", "9" * 5000, "0x10", "1-3-4-2", "1-5-3-6-2-4", "1-1", "0,180,180,0", "45,-45"),
@@ -49,6 +55,18 @@ ANYTHING = (
     *("\x1b[31m", "\u202e", "\udcff", "v", "inline", "flat", "radial", "4", "8", "x" * 300, "a\0b"),
 )
 BOOK = ("trend", "add", "list", "show", "export", "merge", "check", "blank")
+CAM_KINDS = ("tdc", "centreline", "card", "lift-at-overlap", "steps", "lobe", "gaps")
+READINGS = (
+    "9.1",
+    "13.5",
+    "92/124",
+    "92/124,84.5/131",
+    "42",
+    "15/16",
+    "1.0@24",
+    "0.7@19:cam",
+    "108",
+)
 GAPS = ("0.2", "0.2,0.3", "2.7,2.8", "0.15/0.25", "I:0.1/0.2,E:0.2/0.3", "M8x1", "pivot-nut", "15")
 TABLE = (
     *("job,date,hours,person,item,found_mm,left_mm,note", "1,2025-01-02,5,J,I1,0.2,,", "\ufeff"),
@@ -98,6 +116,8 @@ def command_words(random: Random, folder: Path) -> list[str]:
         table.write_text("\n".join(lines[random.randrange(8) == 0 :]), encoding="utf-8")
         if random.random() < 0.7:
             words.insert(2, str(random.choice((table, table, folder / "b.tcbook"))))
+    elif command == "cam":
+        words.append(random.choice((*CAM_KINDS, *ANYTHING[:3])))
     if command not in ("new", "scenario", "adjust", "shims", "book") and random.random() < 0.9:
         near = random.random() < 0.8
         known = scenario_names() if command == "bench" else rig_names()
@@ -113,6 +133,8 @@ def command_words(random: Random, folder: Path) -> list[str]:
             value = random.choice(list(BY_SLUG))
         elif command in ("adjust", "shims") and random.random() < 0.8:
             value = random.choice(GAPS)
+        elif command == "cam" and random.random() < 0.8:
+            value = random.choice(rig_names() if option == "--rig" else READINGS)
         if option in ("-o", "--output", "--log"):
             value = str(folder / random.choice(OUTPUTS))
         elif option == "--school" and random.random() < 0.9:

@@ -12,13 +12,14 @@ from true_compass.cli.common import (
     OneLineParser,
     UsageError,
     add_engine_options,
+    cylinder_of,
     engine_of,
     fail,
     join_signed,
     number_of,
     tell,
 )
-from true_compass.cli.cycle import add_trial_options, cylinder_of, rig_of
+from true_compass.cli.cycle import add_trial_options, rig_of
 from true_compass.cli.planning import add_plan_options, chosen_plan
 from true_compass.core.angles import wrap_deg
 from true_compass.core.limits import MOST_ANGLE_DEG, EngineError

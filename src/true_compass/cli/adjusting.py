@@ -8,7 +8,7 @@ from typing import Any, Final
 
 from true_compass.book.brackets import MOST_MM, too_wide
 from true_compass.book.job import SHIM_MM
-from true_compass.cli.common import Outcome, UsageError, rounded
+from true_compass.cli.common import Outcome, UsageError, length_mm, plain_number, rounded
 from true_compass.core.adjusting.screws import preload_turns, turn_to
 from true_compass.core.adjusting.shims import (
     Origin,
@@ -21,7 +21,7 @@ from true_compass.core.adjusting.shims import (
 )
 from true_compass.core.items import Item, Kind, item_named
 from true_compass.core.limits import LIMITS, EngineError, check_number
-from true_compass.core.units import gap_words, parse_length_mm, parse_number, parse_thread_mm
+from true_compass.core.units import gap_words, parse_thread_mm
 from true_compass.core.valves.train import Adjuster, Train, TrainKind
 
 ADJUSTERS: Final = {
@@ -71,7 +71,7 @@ def add_adjusting_commands(
 def run_adjust(options: argparse.Namespace) -> str:
     """`true-compass adjust`."""
     adjuster = ADJUSTERS[options.adjuster]
-    ratio = 1.0 if options.ratio is None else _number("--ratio", options.ratio)
+    ratio = 1.0 if options.ratio is None else plain_number("--ratio", options.ratio)
     _limited("--ratio", ratio, *LIMITS["ratio"])
     parse_thread_mm(options.thread)
     finger = adjuster is Adjuster.PIVOT_SCREW
@@ -120,7 +120,7 @@ def _preload(options: argparse.Namespace, train: Train) -> str:
         raise UsageError("a hydraulic tappet has no gap: give --preload alone")
     if options.preload is None:
         raise UsageError("--hydraulic needs --preload, in mm past zero lash")
-    preload_mm = _length("--preload", options.preload)
+    preload_mm = length_mm("--preload", options.preload)
     _limited("--preload", preload_mm, *LIMITS["preload_mm"], "mm")
     turns = preload_turns(train, Kind.INTAKE, preload_mm)
     if options.json:
@@ -143,23 +143,9 @@ def _assumed_words(options: argparse.Namespace) -> str:
     return " Ratio 1 assumed: give --ratio." if options.ratio is None else ""
 
 
-def _number(option: str, text: str) -> float:
-    try:
-        return parse_number(option, text)
-    except EngineError as error:
-        raise UsageError(f"{option} {error}") from None
-
-
-def _length(option: str, text: str) -> float:
-    try:
-        return parse_length_mm(option, text)
-    except EngineError as error:
-        raise UsageError(f"{option} {error}") from None
-
-
 def _gap_mm(option: str, text: str) -> float:
     """A gap of 0 to 5 mm; what is wider was meant otherwise."""
-    gap_mm = _length(option, text)
+    gap_mm = length_mm(option, text)
     if gap_mm < 0:
         raise UsageError(f"{option} cannot be less than nothing: with no gap at all give 0")
     if gap_mm > MOST_MM:
@@ -238,7 +224,7 @@ def _aim(options: argparse.Namespace, name: str) -> _Aim:
 
 
 def _sizes(option: str, text: str | None) -> list[float]:
-    sizes = [_length(option, part) for part in _list(text)]
+    sizes = [length_mm(option, part) for part in _list(text)]
     for size in sizes:
         _limited(option, size, *SHIM_MM, "mm")
     if len(sizes) > MOST_DRAWER:
@@ -256,7 +242,7 @@ def _positions(options: argparse.Namespace) -> list[Position]:
             raise UsageError(f"{option} has {len(given)} values for {len(shims)} shims")
     if len(set(names)) != len(names):
         raise UsageError("--names has one name twice: give each position a name of its own")
-    ratio = 1.0 if options.ratio is None else _number("--ratio", options.ratio)
+    ratio = 1.0 if options.ratio is None else plain_number("--ratio", options.ratio)
     check_number("ratio", ratio)
     found = []
     for name, shim, gap in zip(names, shims, gaps, strict=True):
@@ -273,7 +259,7 @@ def run_shims(options: argparse.Namespace) -> Outcome:
         parts = options.stock.split(":")
         if len(parts) != 3:
             raise UsageError("--stock must be least:most:step in mm, such as 2.50:3.50:0.05")
-        low, high, step = (_length("--stock", part) for part in parts)
+        low, high, step = (length_mm("--stock", part) for part in parts)
         stock = stock_sizes_mm(low, high, step)
     positions = _positions(options)
     plan = plan_shims(positions, _sizes("--drawer", options.drawer), stock)

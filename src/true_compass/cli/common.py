@@ -15,7 +15,8 @@ from typing import Any, Final, NoReturn
 from true_compass.core.crank.firing import parse_firing_order
 from true_compass.core.engine import Engine, even_inline
 from true_compass.core.items import Kind
-from true_compass.core.limits import LIMITS, check_number
+from true_compass.core.limits import LIMITS, EngineError, check_number
+from true_compass.core.units import parse_length_mm, parse_number
 from true_compass.core.valves.cam import EVENT_FIELDS, Cam, ValveTiming
 from true_compass.files.engine_file import read_engine
 from true_compass.files.engine_values import engine_digest
@@ -37,6 +38,7 @@ COMMANDS: Final = (
     "adjust",
     "shims",
     "book",
+    "cam",
 )
 PAINTING: Final = ("draw", "card")
 """Commands that need Qt, though no display."""
@@ -55,6 +57,13 @@ _SIGNED = (
     "--lash-exhaust",
     "--advance-intake",
     "--advance-exhaust",
+    "--before",
+    "--after",
+    "--need",
+    "--earlier",
+    "--zero",
+    "--intake",
+    "--exhaust",
 )
 
 
@@ -207,6 +216,31 @@ def number_of(option: str, text: str, least: float, most: float) -> float:
     if not least <= value <= most:
         raise UsageError(f"{option} must be from {least:g} to {most:g} degrees, not {value:g}")
     return value
+
+
+def plain_number(option: str, text: str) -> float:
+    """A number, or a sentence that names the option."""
+    try:
+        return parse_number(option, text)
+    except EngineError as error:
+        raise UsageError(f"{option} {error}") from None
+
+
+def length_mm(option: str, text: str) -> float:
+    """A length in mm, with a unit or without, or a sentence that names the option."""
+    try:
+        return parse_length_mm(option, text)
+    except EngineError as error:
+        raise UsageError(f"{option} {error}") from None
+
+
+def cylinder_of(text: str, engine: Engine) -> int:
+    """A cylinder that the engine has, or a sentence."""
+    if not (text.isascii() and text.isdigit() and len(text) < 4 and int(text) in engine.cylinders):
+        raise UsageError(
+            f"--cylinder must be 1 to {engine.cylinder_count} for this engine, not {text[:20]!r}"
+        )
+    return int(text)
 
 
 def rounded(value: float) -> float:

@@ -7,7 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
+from true_compass.cli.common import (
+    UsageError,
+    cylinder_of,
+    engine_of,
+    number_of,
+    rounded,
+    source_of,
+)
 from true_compass.core.changes import with_table
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
@@ -164,15 +171,6 @@ def run_events(options: argparse.Namespace) -> str:
     if "as_set" in record:
         text += "\n\nas set:\n" + _events_text(rig, record["as_set"])
     return text
-
-
-def cylinder_of(text: str, engine: Engine) -> int:
-    """A cylinder that the engine has, or a sentence."""
-    if not (text.isascii() and text.isdigit() and len(text) < 4 and int(text) in engine.cylinders):
-        raise UsageError(
-            f"--cylinder must be 1 to {engine.cylinder_count} for this engine, not {text[:20]!r}"
-        )
-    return int(text)
 
 
 def run_lift(options: argparse.Namespace) -> str:

@@ -10,6 +10,7 @@ from true_compass.cli.adjusting import add_adjusting_commands
 from true_compass.cli.bench import add_bench_commands
 from true_compass.cli.book import add_book_commands
 from true_compass.cli.building import add_commands
+from true_compass.cli.cam import add_cam_commands
 from true_compass.cli.common import (
     PROGRAM,
     OneLineParser,
@@ -60,6 +61,7 @@ def _parser() -> OneLineParser:
     add_bench_commands(commands)
     add_adjusting_commands(commands)
     add_book_commands(commands)
+    add_cam_commands(commands)
     return parser
 
 

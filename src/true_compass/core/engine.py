@@ -31,7 +31,9 @@ from true_compass.core.valves.cam import (
     check_cam,
 )
 from true_compass.core.valves.cam_card import Card
+from true_compass.core.valves.chamber import UNKNOWN_CHAMBER, Chamber, check_chamber
 from true_compass.core.valves.lobe import profiles_of
+from true_compass.core.valves.timing_set import NO_TIMING_SET, TimingSet, check_timing_set
 from true_compass.core.valves.train import DEFAULT_TRAIN, Train, check_train
 
 
@@ -192,7 +194,8 @@ class Engine:
     `late` tells for each cylinder whether it fires at its second TDC of the cycle. `dots_fire` is
     the cylinder that fires when the dots on the timing gears meet, 0 when it is not known, and
     `cam_gear_teeth` the teeth of the gear on the camshaft. `gap_unit` is the unit of its blades.
-    `serial` is its own number, and `sources` say where its figures stand.
+    `serial` is its own number, and `sources` say where its figures stand. `timing_sets` are how its
+    camshafts can be moved, and `chamber` what stands between valves and piston.
     """
 
     name: str
@@ -224,6 +227,8 @@ class Engine:
     ring_gear_teeth: int = 0
     serial: str = ""
     sources: tuple[FigureSource, ...] = ()
+    timing_sets: tuple[TimingSet, ...] = ()
+    chamber: Chamber = UNKNOWN_CHAMBER
     place: str = ""
     note: str = ""
 
@@ -246,6 +251,8 @@ class Engine:
             check_mark(self, mark)
         check_number("damper_mm", self.damper_mm)
         check_gears(self)
+        check_timing_sets(self)
+        check_chamber(self.chamber)
         if not 0 <= self.ring_gear_teeth <= 400:
             raise EngineError("ring_gear_teeth", f"must be 0 to 400, not {self.ring_gear_teeth}")
 
@@ -337,6 +344,20 @@ class Engine:
         row = self.layout.on_bank(self.layout.seats[0].bank)
         return End.REAR if len(row) > 1 and row[-1] == 1 else End.FRONT
 
+    def timing_set(self, cylinder: int, kind: Kind) -> TimingSet:
+        """How the camshaft of a kind of valve can be moved on the bank of a cylinder.
+
+        What names the bank and the shaft comes before what names one of them, or none.
+        """
+        name = self.layout.banks[self.layout.seats[cylinder - 1].bank].name
+        fitting = [
+            drive
+            for drive in self.timing_sets
+            if drive.bank in ("", name) and drive.shaft in ("", kind.value)
+        ]
+        named = sorted(fitting, key=lambda drive: bool(drive.bank) + bool(drive.shaft))
+        return named[-1] if named else NO_TIMING_SET
+
     @property
     def has_rotor(self) -> bool:
         """Whether a rotor can be looked at: not where the file says otherwise, or pumps inject."""
@@ -355,7 +376,8 @@ class Engine:
     @property
     def cam_teeth(self) -> int:
         """Teeth of the camshaft's gear: as counted, or as assumed."""
-        return self.cam_gear_teeth or ASSUMED_CAM_GEAR_TEETH
+        moved = next((drive.teeth for drive in self.timing_sets if drive.teeth), 0)
+        return self.cam_gear_teeth or moved or ASSUMED_CAM_GEAR_TEETH
 
     @property
     def distributor_teeth(self) -> int:
@@ -531,6 +553,27 @@ def check_gears(engine: Engine) -> None:
     ):
         if count and not least <= count <= most:
             raise EngineError(field, f"must be {least} to {most}, or 0 if not known, not {count}")
+
+
+def check_timing_sets(engine: Engine) -> None:
+    """Raise unless each timing set can be, and names a bank and a camshaft that there are."""
+    banks = {bank.name for bank in engine.layout.banks}
+    told = set()
+    for drive in engine.timing_sets:
+        check_timing_set(drive)
+        if drive.teeth and engine.cam_gear_teeth not in (0, drive.teeth):
+            raise EngineError(
+                "drive.teeth",
+                f"is {drive.teeth}, but cam.gear_teeth is {engine.cam_gear_teeth}: "
+                "correct one of them",
+            )
+        if drive.bank and drive.bank not in banks:
+            raise EngineError("drive.bank", f"names {drive.bank!r}, which is no bank")
+        if drive.shaft and not engine.two_shafts:
+            raise EngineError("drive.shaft", "is for two camshafts to a bank: leave it out")
+        if (drive.bank, drive.shaft) in told:
+            raise EngineError("drive", "names one camshaft twice: give each its own once")
+        told.add((drive.bank, drive.shaft))
 
 
 def check_mark(engine: Engine, mark: Mark) -> None:

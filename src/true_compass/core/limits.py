@@ -49,6 +49,18 @@ LIMITS: Final = {
     "compression_ratio": (2.0, 30.0),
     "polytropic_exponent": (1.0, 1.6),
     "start_kpa": (20.0, 500.0),
+    "hole_deg": (0.0, 40.0),
+    "reach_deg": (0.0, 60.0),
+    "chamber_deck_mm": (-10.0, 50.0),
+    "chamber_gasket_mm": (0.0, 10.0),
+    "chamber_between_mm": (5.0, 500.0),
+    "chamber_least_between_mm": (0.0, 10.0),
+    "chamber_pocket_mm": (0.0, 50.0),
+    "chamber_recess_mm": (-20.0, 50.0),
+    "chamber_angle_deg": (0.0, 50.0),
+    "chamber_head_mm": (5.0, 400.0),
+    "chamber_drop_mm": (0.0, 100.0),
+    "chamber_least_mm": (0.0, 20.0),
 }
 
 

@@ -57,6 +57,33 @@ EXTRA_DEFAULTS: Final[dict[str, Any]] = {
 }
 ADVANCE_DEFAULTS: Final[dict[str, Any]] = {"intake_deg": 0.0, "exhaust_deg": 0.0}
 TABLE_DEFAULTS: Final[dict[str, Any]] = {"of": "lobe", "resolution_mm": 0.01}
+DRIVE_DEFAULTS: Final[dict[str, Any]] = {
+    "bank": "",
+    "shaft": "",
+    "teeth": 0,
+    "crank_teeth": 0,
+    "idlers": 0,
+    "holes": [],
+    "hole_deg": 0.0,
+    "hole_degrees_of": "crank",
+    "keys": [],
+    "bushes": [],
+    "reach_deg": 0.0,
+    "vernier": False,
+}
+CHAMBER_DEFAULTS: Final[dict[str, Any]] = dict.fromkeys(
+    (
+        *("deck_mm", "gasket_mm", "between_mm", "least_between_mm"),
+        *(
+            f"{kind}_{part}"
+            for kind in ("intake", "exhaust")
+            for part in (
+                *("pocket_mm", "recess_mm", "angle_deg"),
+                *("head_mm", "drop_mm", "least_mm"),
+            )
+        ),
+    )
+)
 DEFAULTS: Final[dict[str, Any]] = {
     "place": "",
     "note": "",
@@ -92,6 +119,8 @@ DEFAULTS: Final[dict[str, Any]] = {
     "mark": [],
     "serial": "",
     "source": [],
+    "drive": [],
+    "chamber": CHAMBER_DEFAULTS,
 }
 """Values of the keys that a file may leave out."""
 
@@ -107,7 +136,12 @@ MARK_DEFAULTS: Final = {
 }
 SOURCE_DEFAULTS: Final = {"edition": "", "page": "", "variant": "", "of": ""}
 ROW_DEFAULTS: Final = (
-    SOURCE_DEFAULTS | BANK_DEFAULTS | MARK_DEFAULTS | ADVANCE_DEFAULTS | EXTRA_DEFAULTS
+    DRIVE_DEFAULTS
+    | SOURCE_DEFAULTS
+    | BANK_DEFAULTS
+    | MARK_DEFAULTS
+    | ADVANCE_DEFAULTS
+    | EXTRA_DEFAULTS
 )
 """Values of the keys that a table in a list may leave out."""
 

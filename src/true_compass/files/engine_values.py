@@ -49,6 +49,11 @@ from true_compass.files.defaults import (
     with_defaults,
     without_defaults,
 )
+from true_compass.files.degreeing_values import (
+    chamber_from,
+    degreeing_values,
+    timing_sets_from,
+)
 from true_compass.files.reading import FileFormat
 from true_compass.files.train_values import (
     advances_from,
@@ -236,6 +241,8 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         lash_hot=values["lash"]["measured"] == "hot",
         gap_unit=GapUnit(values["lash"]["gap_unit"]),
         serial=values["serial"],
+        timing_sets=timing_sets_from(values["drive"]),
+        chamber=chamber_from(values["chamber"]),
         sources=tuple(FigureSource(**(SOURCE_DEFAULTS | row)) for row in values["source"]),
         place=values["place"],
         note=values["note"],
@@ -345,6 +352,7 @@ def values_of_engine(engine: Engine) -> dict[str, Any]:
             "mirrored": engine.head.mirrored,
         },
         **valve_train_values(engine),
+        **degreeing_values(engine),
         "ignition": {
             "kind": engine.ignition.value,
             "rotor_turns": engine.rotor.turns.value if engine.rotor.turns else "",

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from true_compass.core.limits import MOST_CYLINDERS
 from true_compass.files.defaults import DEFAULTS
+from true_compass.files.model_degreeing import ChamberPart, DrivePart
 from true_compass.files.model_parts import LashPart, LongWords, Part, ShortWords, Words
 from true_compass.files.model_train import (
     BankAdvancePart,
@@ -140,6 +141,10 @@ class EngineFile(Part):
     bank_advance: list[BankAdvancePart] = Field(
         default_factory=list, max_length=MOST_CYLINDERS, description="Advance of single banks."
     )
+    drive: list[DrivePart] = Field(
+        default_factory=list, max_length=16, description="How camshafts can be moved."
+    )
+    chamber: ChamberPart = Field(default_factory=ChamberPart)
     compression: CompressionPart = Field(default_factory=CompressionPart)
     ignition: IgnitionPart = Field(default_factory=IgnitionPart)
     mark: list[MarkPart] = Field(default_factory=list, max_length=40, description="Marks.")

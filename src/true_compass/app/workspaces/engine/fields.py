@@ -17,6 +17,7 @@ from true_compass.app.workspaces.engine.readers import (
     read_band,
     read_banks,
     read_bump,
+    read_drives,
     read_durations,
     read_extras,
     read_hub,
@@ -32,6 +33,7 @@ from true_compass.app.workspaces.engine.readers import (
     show_advances,
     show_banks,
     show_bump,
+    show_drives,
     show_durations,
     show_extras,
     show_marks,
@@ -121,6 +123,18 @@ def _card_side(kind: str, letter: str) -> tuple[Field, ...]:
         _free(f"{path}.opens_deg", f"{letter} opens", f"° B{before}"),
         _free(f"{path}.closes_deg", f"{letter} closes", f"° A{after}"),
         Field(f"{path}.events_at", "events at", plain, read_seat, wide=3),
+    )
+
+
+def _room(kind: str, letter: str) -> tuple[Field, ...]:
+    path = f"chamber.{kind}"
+    return (
+        _free_length(f"{path}_pocket_mm", f"{letter} pocket"),
+        _free_length(f"{path}_recess_mm", f"{letter} recess"),
+        _free(f"{path}_angle_deg", f"{letter} stem leans"),
+        _free_length(f"{path}_head_mm", f"{letter} head Ø"),
+        _free_length(f"{path}_drop_mm", f"{letter} drop at TDC", 4),
+        _free_length(f"{path}_least_mm", f"{letter} least gap", 4),
     )
 
 
@@ -353,6 +367,18 @@ GROUPS: Final[tuple[tuple[str, tuple[Field, ...]], ...]] = (
             _angle("compression.ratio", "Compression", "", 4),
             _angle("compression.exponent", "n of p·Vⁿ", "", 4),
             _angle("compression.start_kpa", "From", "kPa", 4),
+        ),
+    ),
+    (
+        "Moving the cam, and what it may touch",
+        (
+            Field("drive", "Teeth, holes, keys, bushes, slots", show_drives, read_drives, wide=12),
+            _free_length("chamber.deck_mm", "Below the deck", 4),
+            _free_length("chamber.gasket_mm", "Gasket, pressed", 4),
+            _free_length("chamber.between_mm", "Heads, centres", 4),
+            *_room("intake", "I"),
+            *_room("exhaust", "E"),
+            _free_length("chamber.least_between_mm", "Least, heads", 4),
         ),
     ),
     (

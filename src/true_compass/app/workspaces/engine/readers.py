@@ -290,3 +290,75 @@ def read_sources(path: str, text: str) -> list[Values]:
         row = dict(zip(SOURCE_PARTS, parts, strict=False)) | ({"of": about} if about else {})
         found.append({key: value for key, value in row.items() if value})
     return found
+
+
+def show_drives(value: Any) -> str:
+    """Timing sets as `A intake: teeth 42, holes 15/16, key 0.7@19; B: slots 10`."""
+    return "; ".join(_show_drive(row) for row in value or [])
+
+
+def _show_drive(row: Values) -> str:
+    parts = [
+        f"{word} {row[key]:.10g}"
+        for word, key in (("teeth", "teeth"), ("crank", "crank_teeth"), ("idlers", "idlers"))
+        if row.get(key)
+    ]
+    if row.get("holes"):
+        parts.append(f"holes {row['holes'][0]}/{row['holes'][1]}")
+    if row.get("hole_deg"):
+        parts.append(f"hole {row['hole_deg']:.10g} {row.get('hole_degrees_of', 'crank')}")
+    parts += [f"key {key}" for key in row.get("keys", ())]
+    parts += [f"bush {bush}" for bush in row.get("bushes", ())]
+    if row.get("reach_deg"):
+        parts.append(f"{'vernier' if row.get('vernier') else 'slots'} {row['reach_deg']:.10g}")
+    who = " ".join(filter(None, (row.get("bank"), row.get("shaft"))))
+    told = ", ".join(parts) or "fixed"
+    return f"{who}: {told}" if who else told
+
+
+def read_drives(path: str, text: str) -> list[Values]:
+    """Timing sets with a semicolon between them: whose they are, then what can be moved."""
+    return [
+        _read_drive(path, told)
+        for told in filter(None, (piece.strip() for piece in text.split(";")))
+    ]
+
+
+def _read_drive(path: str, told: str) -> Values:
+    # An offset key may hold a colon of its own (0.7@19:cam): only a first word without a figure
+    # names a shaft.
+    who, colon, rest = told.partition(":")
+    named = bool(colon) and not any(sign in who for sign in "@,")
+    row: Values = {}
+    if named:
+        words = who.split()
+        if words and words[-1] in ("intake", "exhaust"):
+            row["shaft"] = words.pop()
+        if words:
+            row["bank"] = " ".join(words)
+    for part in filter(None, (piece.strip() for piece in (rest if named else told).split(","))):
+        if part != "fixed":
+            _read_move(path, part, row)
+    return row
+
+
+def _read_move(path: str, part: str, row: Values) -> None:
+    word, _, figure = part.partition(" ")
+    figure = figure.strip()
+    if word in ("teeth", "crank", "idlers"):
+        row[{"crank": "crank_teeth"}.get(word, word)] = read_whole(path, figure)
+    elif word == "holes":
+        row["holes"] = [read_whole(path, circle) for circle in figure.split("/")]
+    elif word == "hole":
+        degrees, _, of = figure.partition(" ")
+        row["hole_deg"] = parse_number(path, degrees)
+        row["hole_degrees_of"] = of or "crank"
+    elif word in ("key", "bush"):
+        row.setdefault({"key": "keys", "bush": "bushes"}[word], []).append(figure)
+    elif word in ("slots", "vernier"):
+        row["reach_deg"] = parse_number(path, figure)
+        row["vernier"] = word == "vernier"
+    else:
+        raise EngineError(
+            path, f"must be like teeth 42, holes 15/16, key 0.7@19, slots 10; {part[:20]!r} is not"
+        )
