@@ -15,6 +15,7 @@ class Bridge(QObject):
     history_changed = pyqtSignal()
     bench_changed = pyqtSignal()
     book_changed = pyqtSignal()
+    cam_changed = pyqtSignal()
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -28,7 +29,14 @@ class Bridge(QObject):
             self.tried.emit()
         if after.book is not before.book:
             self.book_changed.emit()
-        slices = ((after.rig, before.rig), (after.work, before.work), (after.book, before.book))
+        if after.cam is not before.cam:
+            self.cam_changed.emit()
+        slices = (
+            (after.rig, before.rig),
+            (after.work, before.work),
+            (after.book, before.book),
+            (after.cam, before.cam),
+        )
         if any(now is not then for now, then in slices):
             self.history_changed.emit()
         if after.bench is not before.bench:

@@ -17,6 +17,7 @@ from true_compass.session.session import Session
 if TYPE_CHECKING:
     from true_compass.session.bench_logs import BenchLogs
     from true_compass.session.book_keeper import BookKeeper
+    from true_compass.session.cam_sheets import CamSheets
 
 Rows = list[tuple[str, str]]
 
@@ -43,7 +44,7 @@ class Desk:
     `entries` are all workspaces of the window, `settings` is its own section. `say` puts a sentence
     into the note strip, `show_rows` a title and rows of words on the sheet; `go_to` opens a
     workspace by its word, at one of its pages. `runs` are the files of what was done at the
-    bench, `book` keeps the jobs.
+    bench, `book` keeps the jobs, `cam` the readings of a cam.
     """
 
     entries: tuple[Page, ...]
@@ -65,3 +66,4 @@ class Desk:
     open_menu: Callable[[], None]
     runs: Callable[[], "BenchLogs"]
     book: Callable[[], "BookKeeper"]
+    cam: Callable[[], "CamSheets"]

@@ -65,5 +65,6 @@ WORKSPACES: Final = (
     Entry("Orders", Qt.Key.Key_O, "OrdersWorkspace"),
     Entry("Stops", Qt.Key.Key_S, "StopsWorkspace"),
     Entry("Bench", Qt.Key.Key_B, "BenchWorkspace", opens=".scenario.toml"),
+    Entry("Cam", Qt.Key.Key_C, "CamWorkspace"),
     Entry("Book", Qt.Key.Key_K, "BookWorkspace", opens=".tcbook"),
 )

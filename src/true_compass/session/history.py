@@ -9,6 +9,7 @@ from true_compass.session.work import Deed
 
 if TYPE_CHECKING:
     from true_compass.book.job import Job
+    from true_compass.core.degreeing.sheet import Sheet
 
 MOST_STEPS: Final = 200
 
@@ -21,6 +22,7 @@ class Step:
     engine: tuple[Engine, Engine] | None = None
     ticks: Mapping[Deed, tuple[str | None, str | None]] | None = None
     job: "tuple[Job, Job] | None" = None
+    sheet: "tuple[Sheet, Sheet] | None" = None
 
     def back(self) -> "Step":
         """The step the other way round."""
@@ -30,6 +32,7 @@ class Step:
             engine=self.engine and (self.engine[1], self.engine[0]),
             ticks=ticks and {deed: (after, before) for deed, (before, after) in ticks.items()},
             job=self.job and (self.job[1], self.job[0]),
+            sheet=self.sheet and (self.sheet[1], self.sheet[0]),
         )
 
 

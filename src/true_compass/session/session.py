@@ -16,6 +16,7 @@ from true_compass.session.work import FRESH, Deed, Work
 if TYPE_CHECKING:
     from true_compass.bench.scenario import Scenario
     from true_compass.book.job import Job
+    from true_compass.core.degreeing.sheet import Sheet
     from true_compass.session.bench import OnBench
     from true_compass.session.book import OnBook
 
@@ -71,6 +72,7 @@ class SessionState:
     work: Work = FRESH
     bench: "OnBench | None" = None
     book: "OnBook | None" = None
+    cam: "Sheet | None" = None
 
     @property
     def rig(self) -> Rig:
@@ -256,6 +258,8 @@ class Session:
             self._put(step.engine[1])
         if step.job is not None:
             self._put_job(step.job[1])
+        if step.sheet is not None:
+            self.put_cam(step.sheet[1])
         return step.words
 
     def _work_on(self, work: Work) -> None:
@@ -287,6 +291,21 @@ class Session:
         book = self._state.book
         if book is not None and book.engine.id == job.engine_id:
             self._change(replace(self._state, book=book.with_job(job)))
+
+    # The cam ---------------------------------------------------------------------------------
+
+    def put_cam(self, sheet: "Sheet | None") -> None:
+        """Another sheet of readings of the cam; not undone."""
+        if sheet != self._state.cam:
+            self._change(replace(self._state, cam=sheet))
+
+    def write_cam(self, sheet: "Sheet", words: str) -> None:
+        """Put the next state of the readings of the cam; `undo` brings the old one back."""
+        before = self._state.cam
+        assert before is not None
+        if sheet != before:
+            self._history.add(Step(words, sheet=(before, sheet)))
+            self.put_cam(sheet)
 
     # The bench, where nothing is undone ------------------------------------------------------
 

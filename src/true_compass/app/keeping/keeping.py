@@ -21,6 +21,7 @@ class Keeping:
     progress: Progress
     runs_folder: Path
     book_path: Path
+    cam_store: Store
     troubles: Troubles
     clock: Clock
 
@@ -38,6 +39,7 @@ class Keeping:
             Progress(Store(state / "progress", troubles), clock),
             state / "bench",
             (data or state / "data") / BOOK,
+            Store(state / "cam", troubles),
             troubles,
             clock,
         )

@@ -44,6 +44,7 @@ if TYPE_CHECKING:
     from true_compass.app.paper.preview import Preview
     from true_compass.session.bench_logs import BenchLogs
     from true_compass.session.book_keeper import BookKeeper
+    from true_compass.session.cam_sheets import CamSheets
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
@@ -86,6 +87,7 @@ class MainWindow(QWidget):
         self._keeping = keeping
         self._runs: BenchLogs | None = None
         self._book: BookKeeper | None = None
+        self._cam: CamSheets | None = None
         self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
         self.pages = Pages(entries, self._desk_of, self.stack)
@@ -185,6 +187,14 @@ class MainWindow(QWidget):
             self._book.watch(self.session)
         return self._book
 
+    def _cam_sheets(self) -> "CamSheets":
+        """Made when the page of the cam is first opened."""
+        if self._cam is None:
+            from true_compass.session.cam_sheets import CamSheets
+
+            self._cam = CamSheets(self._keeping.cam_store, self.session)
+        return self._cam
+
     def _fit_screen(self) -> None:
         """The first window is no larger than the screen has room for."""
         screen = self.screen()
@@ -232,6 +242,7 @@ class MainWindow(QWidget):
             open_menu=self.lists.open_menu,
             runs=self._bench_logs,
             book=self._book_keeper,
+            cam=self._cam_sheets,
         )
 
     def _on_opened(self) -> None:

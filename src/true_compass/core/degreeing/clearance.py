@@ -243,10 +243,13 @@ class Touch:
     after_tdc_deg: float | None = None
 
 
-def shut_gap_from_mm(rig: Rig, chamber: Chamber, cylinder: int, touch: Touch) -> float:
+def shut_gap_from_mm(
+    rig: Rig, chamber: Chamber, cylinder: int, touch: Touch, earlier_deg: Floats | None = None
+) -> float:
     """The shut gap that a measured gap means, so that the gap anywhere else follows.
 
-    Raises `EngineError` for a soft spring without its angle.
+    `earlier_deg` `(V,)` tells where the lobes stood then. Raises `EngineError` for a soft spring
+    without its angle.
     """
     if touch.method is Method.SPRING and touch.after_tdc_deg is None:
         raise EngineError("angle", "is missing: a soft spring is read at a crank angle")
@@ -254,7 +257,7 @@ def shut_gap_from_mm(rig: Rig, chamber: Chamber, cylinder: int, touch: Touch) ->
     if touch.after_tdc_deg is not None:
         after = np.array([touch.after_tdc_deg])
     crank = float(rig.true_offsets_deg[cylinder - 1]) + 360.0 + after
-    state = engine_state(rig, crank)
+    state = engine_state(_moved(rig, earlier_deg), crank)
     lift = state.lift_mm[rig.engine.valve_row(cylinder, touch.kind)]
     cos = float(np.cos(np.radians(chamber.room(touch.kind).angle_deg)))
     return touch.gap_mm - float((state.piston_from_tdc_mm[cylinder - 1] * cos - lift).min())

@@ -94,8 +94,9 @@ class TileButton(PlateButton):
             told = QRectF(box.left(), y - 34, box.width(), 24)
             draw_text(p, told, words, BODY, theme.ink, Weight.LABEL, RIGHT)
         elif box.height() > side + 26:
-            told = QRectF(box.left(), box.bottom() - 24, box.width(), 24)
-            draw_text(p, told, words, BODY, theme.ink, Weight.LABEL, LEFT)
+            # Below the figure: the sentence beside it may come as far down.
+            told = QRectF(box.left(), box.bottom() - 24, left - box.left() - 4, 24)
+            draw_one_of(p, told, (words,), BODY, theme.ink, Weight.LABEL, LEFT)
         else:
             told = QRectF(left, box.top(), box.right() - left - 80, 24)
             draw_one_of(p, told, (words,), BODY, theme.ink, Weight.LABEL, LEFT)

@@ -1,0 +1,447 @@
+"""The page of the cam as its views see it: the sheet of readings, what is asked, what it says.
+
+It owns no reading: every entry goes through the session, which keeps it and can undo it.
+"""
+
+from dataclasses import dataclass, replace
+from typing import Any, Final, Protocol
+
+from PyQt6.QtCore import QObject, pyqtBoundSignal, pyqtSignal
+
+from true_compass.app.desk import Desk
+from true_compass.core.degreeing.centreline import SIDE, misread_words
+from true_compass.core.degreeing.found import SET_DEG, Found, check_entry, found, usual_station
+from true_compass.core.degreeing.sheet import (
+    Cell,
+    Gauge,
+    NosePair,
+    Part,
+    Setup,
+    Sheet,
+    begun,
+    entered,
+    figure_at,
+    next_cell,
+    order_of_reading,
+    pair_changed,
+    pointer_moved,
+    pointer_set,
+)
+from true_compass.core.degreeing.top import true_top
+from true_compass.core.degreeing.wheel import Scale
+from true_compass.core.engine import Engine
+from true_compass.core.items import Item, Kind
+from true_compass.core.limits import EngineError
+from true_compass.core.state import Rig
+from true_compass.core.units import GapUnit, parse_number
+
+THOU_MM: Final = 0.0254
+
+
+class Asker(Protocol):
+    """What a pad asks figures for: the readings at the wheel, or those of a lobe."""
+
+    refused: str
+
+    @property
+    def changed(self) -> pyqtBoundSignal:
+        """Anything of it has changed."""
+
+    @property
+    def asks(self) -> bool:
+        """Whether a figure is asked."""
+
+    @property
+    def has_far_side(self) -> bool:
+        """Whether it can stand beyond zero."""
+
+    @property
+    def asked_words(self) -> tuple[str, str]:
+        """What comes next, and how to get there."""
+
+    @property
+    def side_words(self) -> str:
+        """The unit or side of the figure."""
+
+    @property
+    def then_words(self) -> str:
+        """What Enter leads to."""
+
+    @property
+    def question(self) -> "Question | None":
+        """What is asked beside a figure."""
+
+    def enter(self, text: str) -> bool:
+        """Put a figure in; whether it was taken."""
+
+    def answer(self, word: str) -> None:
+        """Take an answer."""
+
+    def step(self, by: int) -> None:
+        """Another reading."""
+
+    def rub_out(self) -> None:
+        """Take the asked reading out."""
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something that a person is asked beside a figure: a sentence, and answers to press.
+
+    The first answer leads. Each is its words and what it does.
+    """
+
+    head: str
+    sentence: str
+    answers: tuple[tuple[str, str], ...]
+
+
+class CamModel(QObject):
+    """One degreeing of the open engine."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, desk: Desk, parent: QObject) -> None:
+        super().__init__(parent)
+        self.desk = desk
+        self.keeper = desk.cam()
+        self.picked: Cell | None = None
+        self.refused = ""
+        self._left_pointer = False
+        self._piston: tuple[Kind, int] | None = None
+        self._known: tuple[Rig, Sheet, Found] | None = None
+        desk.bridge.cam_changed.connect(self._on_change)
+        desk.bridge.engine_changed.connect(self._on_engine)
+
+    def _on_change(self) -> None:
+        self.refused = ""
+        self.changed.emit()
+
+    def _on_engine(self) -> None:
+        self.picked, self._piston, self._left_pointer = None, None, False
+        self._on_change()
+
+    # What is open -----------------------------------------------------------------------------
+
+    @property
+    def rig(self) -> Rig:
+        """The engine as set."""
+        return self.desk.session.state.rig
+
+    @property
+    def engine(self) -> Engine:
+        """The engine that is open."""
+        return self.rig.engine
+
+    @property
+    def sheet(self) -> Sheet:
+        """The readings."""
+        sheet = self.keeper.attach()
+        if sheet.cylinder > self.engine.cylinder_count:
+            sheet = replace(sheet, cylinder=1)
+        return sheet
+
+    @property
+    def setup(self) -> Setup:
+        """The instruments as they were named, or the usual ones."""
+        return self.sheet.setup or self.usual_setup
+
+    @property
+    def usual_setup(self) -> Setup:
+        """What is offered first on this engine."""
+        inches = self.engine.gap_unit is GapUnit.THOU
+        gauge = Gauge(inches=inches, station=usual_station(self.rig))
+        if inches:
+            gauge = replace(gauge, turn_mm=2.54, step_mm=THOU_MM)
+        return Setup(gauge=gauge)
+
+    @property
+    def kinds(self) -> tuple[Kind, ...]:
+        """The kinds of valve that a lobe drives."""
+        return tuple(kind for kind in Kind if not self.engine.cam.timing(kind).suction)
+
+    @property
+    def result(self) -> Found:
+        """What the last round says."""
+        rig, sheet = self.rig, self.sheet
+        if self._known is None or self._known[0] is not rig or self._known[1] is not sheet:
+            self._known = (rig, sheet, found(rig, sheet))
+        return self._known[2]
+
+    @property
+    def cylinder(self) -> int:
+        """The cylinder that is read."""
+        return self.sheet.cylinder
+
+    def item(self, kind: Kind) -> Item:
+        """The valve of that cylinder."""
+        return Item(kind, self.cylinder)
+
+    @property
+    def after_tdc_deg(self) -> float:
+        """Where the crank stands, crank degrees after that cylinder's overlap TDC, ±360."""
+        state = self.desk.session.state
+        overlap = float(self.rig.true_offsets_deg[self.cylinder - 1]) + 360.0
+        return (state.crank_deg - overlap + 360.0) % 720.0 - 360.0
+
+    # What is asked ----------------------------------------------------------------------------
+
+    @property
+    def asked(self) -> Cell | None:
+        """The reading that is due: the one that was chosen, or the next in running order."""
+        if self.sheet.setup is None:
+            return None
+        return self.picked or next_cell(self.sheet, self.kinds)
+
+    @property
+    def asked_pair(self) -> NosePair | None:
+        """The pair at a nose that is asked for, or None."""
+        cell = self.asked
+        if cell is None or cell.part is Part.TOP:
+            return None
+        return self.sheet.now.pairs(self.cylinder, cell.part.kind)[cell.row]
+
+    @property
+    def question(self) -> Question | None:
+        """What is asked beside a figure, or None."""
+        if self.picked is not None:
+            return None
+        if self._piston is not None:
+            return Question(
+                "Look at the piston",
+                "What does the piston do there?",
+                (("It falls", "falls"), ("It rises", "rises"), ("Not looked at", "unseen")),
+            )
+        odd = self.misread
+        if odd is not None:
+            nose = self.result.noses[odd[0]].nose
+            walk = max(p.middle_deg for p in nose.pairs) - min(p.middle_deg for p in nose.pairs)
+            keep = f"Keep it: walk {walk:.1f}°"
+            return Question(
+                "Misread?", misread_words(nose), (("Read again", "again"), (keep, "keep"))
+            )
+        if self._pointer_is_off:
+            top = self.result.top
+            assert top is not None
+            return Question(
+                "Set the pointer",
+                f"Standing at the second reading, set the pointer to {top.top.set_to_deg:g}°.",
+                (
+                    ("Pointer is set", "set"),
+                    (f"Leave it: take off {abs(top.top.shift_deg):g}°", "leave"),
+                ),
+            )
+        return None
+
+    @property
+    def _pointer_is_off(self) -> bool:
+        cell, top = self.asked, self.result.top
+        if top is None or abs(top.top.shift_deg) < SET_DEG or self._left_pointer:
+            return False
+        if self.result.correction_deg == 0.0 or (cell is not None and cell.part is Part.TOP):
+            return False
+        rows = (pair for nose in self.sheet.now.noses for pair in nose.pairs if not pair.void)
+        return all(pair.before is None and pair.after is None for pair in rows)
+
+    @property
+    def misread(self) -> tuple[Kind, int] | None:
+        """Kind and row of the pair that looks misread, or None."""
+        for kind, nose in self.result.noses.items():
+            if nose.nose.odd:
+                return kind, nose.rows[nose.nose.odd[-1]]
+        return None
+
+    def answer(self, word: str) -> None:
+        """Take an answer to the question."""
+        sheet = self.sheet
+        if word in ("falls", "rises", "unseen") and self._piston is not None:
+            self._answer_piston(word)
+        elif word == "again" and self.misread is not None:
+            kind, row = self.misread
+            self.pick(Cell(Part.of(kind), row, after=True))
+        elif word == "keep" and self.misread is not None:
+            kind, row = self.misread
+            self._write(pair_changed(sheet, kind, row, kept=True), "a kept reading")
+        elif word == "set":
+            self._write(pointer_set(sheet), "the pointer set")
+        elif word == "leave":
+            self._left_pointer = True
+            self.changed.emit()
+
+    def _answer_piston(self, word: str) -> None:
+        assert self._piston is not None
+        kind, row = self._piston
+        self._piston = None
+        if word == "unseen":
+            self.changed.emit()
+            return
+        falls = word == "falls"
+        self._write(pair_changed(self.sheet, kind, row, falls=falls), f"the piston {word}")
+        if falls is not (kind is Kind.INTAKE):
+            of, own = ("intake", "exhaust") if falls else ("exhaust", "intake")
+            self.refused = (
+                f"The piston {word} there, so this is an {of} nose, or the side of TDC was changed "
+                f"about: the pair does not count as {own}. Read it again."
+            )
+            self.picked = Cell(Part.of(kind), row, after=False)
+            self.changed.emit()
+
+    # Entries ----------------------------------------------------------------------------------
+
+    def _write(self, sheet: Sheet, words: str) -> None:
+        self.picked = None
+        self.desk.session.write_cam(sheet, words)
+
+    def name_setup(self, setup: Setup) -> None:
+        """The instruments are these. Rows for the first readings stand ready from now on."""
+        self._write(begun(replace(self.sheet, setup=setup), self.kinds), "the set-up")
+
+    def choose_cylinder(self, cylinder: int) -> None:
+        """Read another cylinder."""
+        self._piston = None
+        self._write(begun(replace(self.sheet, cylinder=cylinder), self.kinds), "another cylinder")
+
+    def pick(self, cell: Cell) -> None:
+        """Ask for a reading out of turn, or once more."""
+        self.picked, self.refused, self._piston = cell, "", None
+        self.changed.emit()
+
+    def step(self, by: int) -> None:
+        """Another row: up or down in the order of reading."""
+        cells = order_of_reading(self.sheet, self.kinds)
+        if not cells:
+            return
+        at = cells.index(self.asked) if self.asked in cells else len(cells) - (by > 0)
+        self.pick(cells[(at + by) % len(cells)])
+
+    def enter(self, text: str) -> bool:
+        """Put a figure in; whether it was taken. What cannot be says why, and the text stays."""
+        cell = self.asked
+        if cell is None:
+            return False
+        try:
+            figure = parse_number("reading", text)
+            far = figure < 0
+            if far and (cell.part is not Part.TOP or self.setup.wheel.scale is Scale.FULL):
+                raise EngineError("reading", "has no sign on this wheel: type it as it stands")
+            check_entry(self.rig, self.sheet, cell, abs(figure))
+        except EngineError as error:
+            self._refuse(str(error), error.field)
+            return False
+        sheet = entered(self.sheet, cell, abs(figure), far)
+        if not self._top_can_be(sheet, cell):
+            return False
+        self._write(sheet, f"reading {text.strip()}")
+        self._ask_about_piston(cell)
+        return True
+
+    def _refuse(self, sentence: str, field: str = "reading") -> None:
+        self.refused = f"{field.capitalize()} {sentence}"
+        self.changed.emit()
+
+    def _top_can_be(self, sheet: Sheet, cell: Cell) -> bool:
+        """Whether both readings about TDC can belong together; says why not."""
+        if cell.part is not Part.TOP:
+            return True
+        pair, wheel = sheet.now.tops[cell.row], self.setup.wheel
+        if pair.before is None or pair.after is None:
+            return True
+        try:
+            true_top(
+                wheel.beside_tdc_deg(pair.before, before=True, far_side=pair.before_far),
+                wheel.beside_tdc_deg(pair.after, before=False, far_side=pair.after_far),
+                wheel,
+            )
+        except EngineError as error:
+            self._refuse(str(error), error.field)
+            return False
+        return True
+
+    def _ask_about_piston(self, cell: Cell) -> None:
+        if cell.part is Part.TOP:
+            return
+        pair = self.sheet.now.pairs(self.cylinder, cell.part.kind)[cell.row]
+        if pair.complete and pair.falls is None:
+            self._piston = (cell.part.kind, cell.row)
+            self.changed.emit()
+
+    def rub_out(self) -> None:
+        """Take the asked reading out again."""
+        cell = self.asked
+        if cell is not None and figure_at(self.sheet, cell) is not None:
+            self._write(entered(self.sheet, cell, None), "a reading")
+
+    def pointer_has_moved(self) -> None:
+        """Everything that was read in this round is void."""
+        self._piston, self._left_pointer = None, False
+        self._write(pointer_moved(self.sheet), "the pointer moved")
+
+    def change_pair(self, kind: Kind, row: int, **changes: Any) -> None:
+        """Say something else of a pair."""
+        self._write(pair_changed(self.sheet, kind, row, **changes), "a pair")
+
+    def write(self, sheet: Sheet, words: str) -> None:
+        """Put another state of the sheet, as one step of undo."""
+        self._write(sheet, words)
+
+    # Words ------------------------------------------------------------------------------------
+
+    @property
+    def asks(self) -> bool:
+        """Whether a figure is asked."""
+        return self.asked is not None
+
+    @property
+    def has_far_side(self) -> bool:
+        """Whether the asked figure can stand beyond zero without the wheel saying so."""
+        cell = self.asked
+        two_sided = self.setup.wheel.scale is not Scale.FULL
+        return cell is not None and cell.part is Part.TOP and two_sided
+
+    def mm_words(self, mm: float) -> str:
+        """A drop in the indicator's unit: `0.25 mm`, `0.010 in`."""
+        if self.setup.gauge.inches:
+            return f"{mm / 25.4:.3f} in"
+        return f"{mm:.2f} mm"
+
+    @property
+    def asked_words(self) -> tuple[str, str]:
+        """What comes next, and how to get there."""
+        cell = self.asked
+        if cell is None:
+            return "All read", "Now plan the correction, or read another cylinder."
+        if cell.part is Part.TOP:
+            drop = self.mm_words(self.sheet.now.tops[cell.row].drop_mm)
+            if not cell.after:
+                return "Next: before TDC", f"Piston on its way up, {drop} below the top."
+            return "Next: after TDC", f"On over the top, to {drop} down again."
+        pair = self.asked_pair
+        assert pair is not None
+        drop = self.mm_words(pair.drop_mm)
+        name = cell.part.kind.value
+        if not cell.after:
+            return f"Next: {name}, before the nose", f"Turn on until it is {drop} below the nose."
+        return f"Next: {name}, after the nose", f"Turn on, never back, to {drop} down again."
+
+    @property
+    def side_words(self) -> str:
+        """On which side of TDC the asked figure is read, where the wheel does not say."""
+        cell = self.asked
+        if cell is None or self.setup.wheel.scale is Scale.FULL:
+            return "°"
+        if cell.part is Part.TOP:
+            return "ATDC" if cell.after else "BTDC"
+        return SIDE[cell.part.kind]
+
+    @property
+    def then_words(self) -> str:
+        """What Enter leads to."""
+        cells = order_of_reading(self.sheet, self.kinds)
+        missing = [c for c in cells if figure_at(self.sheet, c) is None and c != self.asked]
+        if not missing:
+            return "then done"
+        cell = missing[0]
+        asked = self.asked
+        if asked is not None and asked.part is not cell.part:
+            return f"then {cell.part.value}"
+        return "then after it" if cell.after else "then before it"

@@ -1,0 +1,204 @@
+"""Where figures enter: keys for dirty fingers, the field, and what comes next in words."""
+
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.cam.model import Asker
+from true_compass.drawing.codes import flat_pen
+from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.theme import BODY, LEAD, NOTE, READOUT, Weight
+
+KEYS: Final = ("7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "Rub out")
+KEY_WIDE, KEY_HIGH, GAP = 66.0, 44.0, 6.0
+HEAD: Final = 56.0
+HEIGHT: Final = HEAD + 4 * (KEY_HIGH + GAP)
+
+
+class ReadingField(QLineEdit):
+    """The field; Up and Down go to another reading."""
+
+    stepped = pyqtSignal(int)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows leave the field, everything else is typed."""
+        if event is None:
+            return
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        if event.key() in steps:
+            self.stepped.emit(steps[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
+
+class Pad(Painted):
+    """The field with its keys, and what is asked beside a figure."""
+
+    def __init__(self, look: Look, model: Asker, undo: QWidget, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("cam_pad")
+        self.setAccessibleName("Readings")
+        self.field = ReadingField(self)
+        self.field.setObjectName("reading")
+        self.field.setMaxLength(20)
+        self.side = QLabel(self.field)
+        self.side.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.side.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.keys: dict[str, DrawnButton] = {}
+        for word in KEYS:
+            key = DrawnButton(look, word, self)
+            key.setObjectName(f"key_{word}")
+            key.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            key.clicked.connect(partial(self._press, word))
+            self.keys[word] = key
+        self.enter_key = DrawnButton(look, "Enter", self)
+        self.enter_key.setObjectName("key_enter")
+        self.enter_key.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.enter_key.clicked.connect(self.enter)
+        self.beyond = DrawnButton(look, "Beyond 0", self)
+        self.beyond.setObjectName("beyond_zero")
+        self.beyond.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.beyond.setToolTip("The figure stands on the other side of zero (a minus sign)")
+        self.beyond.clicked.connect(partial(self._press, "−"))
+        self.undo = undo
+        undo.setParent(self)
+        self.answers = [DrawnButton(look, "answer", self) for _ in range(3)]
+        for nth, button in enumerate(self.answers):
+            button.setObjectName(f"answer_{nth}")
+            button.clicked.connect(partial(self._answer, nth))
+            button.hide()
+        self.field.returnPressed.connect(self.enter)
+        self.field.stepped.connect(model.step)
+        self.field.textEdited.connect(self._edited)
+        model.changed.connect(self._show)
+        look.changed.connect(self._arrange)
+        self._show()
+
+    def _edited(self) -> None:
+        if self._model.refused:
+            self._model.refused = ""
+            self._show()
+
+    def _press(self, word: str) -> None:
+        field = self.field
+        if word == "Rub out":
+            if field.text():
+                field.backspace()
+            else:
+                self._model.rub_out()
+        elif word == "−":
+            text = field.text()
+            field.setText(text[1:] if text.startswith(("-", "−")) else f"−{text}")
+        else:
+            field.insert(word)
+        field.setFocus()
+        self._edited()
+
+    def enter(self) -> None:
+        """Enter what stands in the field; on an empty one, the first answer to a question."""
+        question = self._model.question
+        if question is not None and not self.field.text().strip():
+            self._answer(len(question.answers) - 1 if len(question.answers) == 3 else 0)
+        elif self.field.text().strip() and self._model.enter(self.field.text()):
+            self.field.clear()
+
+    def _answer(self, nth: int) -> None:
+        question = self._model.question
+        if question is not None and nth < len(question.answers):
+            self._model.answer(question.answers[nth][1])
+        self.field.setFocus()
+
+    def _show(self) -> None:
+        model = self._model
+        asks, question = model.asks, model.question
+        # A field that goes dead would hand the keyboard to whatever comes next in the window.
+        self.field.setReadOnly(not asks)
+        name = f"{model.asked_words[0]}, {model.side_words}"
+        if self.field.accessibleName() != name:
+            self.field.setAccessibleName(name)
+        side = model.side_words if asks else ""
+        if self.side.text() != side:
+            self.side.setText(side)
+        told = question.answers if question is not None else ()
+        for nth, button in enumerate(self.answers):
+            button.setVisible(nth < len(told))
+            if nth < len(told) and button.text() != told[nth][0]:
+                button.setText(told[nth][0])
+                button.repaint_all()
+        self.enter_key.set_words("Enter", model.then_words)
+        self.beyond.setVisible(model.has_far_side)
+        self._arrange()
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        put, theme, scale = self.look.scaled, self.look.theme, self.look.scale
+        wide = self.logical_width
+        key_high = min(KEY_HIGH, (self.logical_height - HEAD) / 4 - GAP)
+        for nth, word in enumerate(KEYS):
+            x, y = nth % 3 * (KEY_WIDE + GAP), HEAD + nth // 3 * (key_high + GAP)
+            self.keys[word].setGeometry(put(x, y, KEY_WIDE, key_high))
+        left = 3 * (KEY_WIDE + GAP) + 8
+        room = wide - left
+        field = put(left, HEAD, room, 58)
+        if self.field.geometry() != field:
+            self.field.setGeometry(field)
+        edge = theme.ink.name() if self._model.refused else theme.line.name()
+        # The side of TDC stands at the right in the field.
+        style = (
+            f"QLineEdit {{ background: {theme.sheet.name()}; color: {theme.ink.name()};"
+            f" font: 700 {round(READOUT * scale)}px 'Compass Text';"
+            f" border: {2.4 * scale:.1f}px solid {edge}; border-radius: 4px;"
+            f" padding: 0 {round(6 * scale)}px; }}"
+            f" QLineEdit:focus {{ border: {2.8 * scale:.1f}px solid {theme.now.name()}; }}"
+            f" QLineEdit[readOnly='true'] {{ background: {theme.well.name()}; }}"
+        )
+        if self.field.styleSheet() != style:
+            self.field.setStyleSheet(style)
+            self.side.setStyleSheet(
+                f"color: {theme.ink2.name()}; font: 600 {round(NOTE * scale)}px 'Compass Text';"
+                " background: transparent; border: none;"
+            )
+        self.side.setGeometry(put(room - 62, 4, 54, 50))
+        top, foot = HEAD + 64, HEAD + 3 * (key_high + GAP)
+        shown = [button for button in self.answers if not button.isHidden()]
+        crowded = len(shown) == 3
+        end = foot + key_high if crowded else foot - GAP
+        self.enter_key.setVisible(not shown)
+        self.enter_key.setGeometry(put(left, top, room, end - top))
+        if shown:
+            high = (end - top + GAP) / len(shown) - GAP
+            for nth, button in enumerate(shown):
+                button.setGeometry(put(left, top + nth * (high + GAP), room, high))
+                button.raise_()
+        both = not self.beyond.isHidden()
+        self.undo.setVisible(not crowded)
+        self.undo.setGeometry(put(left, foot, room / 2 - 3 if both else room, key_high))
+        self.beyond.setGeometry(put(left + room / 2 + 3, foot, room / 2 - 3, key_high))
+
+    def paint(self, p: QPainter) -> None:
+        """What is asked, or what is wrong with what was typed."""
+        theme, wide, model = self.look.theme, self.logical_width, self._model
+        head, way = model.asked_words
+        if model.question is not None and not model.refused:
+            head = model.question.head
+        draw_text(p, QRectF(0, 0, wide, 26), head, LEAD, theme.ink, Weight.STRONG)
+        row = QRectF(0, 27, wide, 28)
+        question = model.question
+        warn = model.refused or (question.sentence if question is not None else "")
+        if warn:
+            p.fillRect(QRectF(0, 29, 3, 24), theme.ink)
+            draw_paragraph_that_fits(p, row.adjusted(10, 0, 0, 0), warn, BODY, theme.ink)
+            return
+        draw_one_of(p, row, (way,), BODY, theme.ink2)
+        p.setPen(flat_pen(theme.hair, 1))

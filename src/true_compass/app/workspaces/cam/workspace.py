@@ -1,0 +1,199 @@
+"""The Cam: instruments, readings, events, lobes, and the correction with its gaps."""
+
+from collections.abc import Sequence
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.desk import Desk
+from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.undo import UndoButton
+from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.cam.correct_view import CorrectView
+from true_compass.app.workspaces.cam.correcting import Correcting
+from true_compass.app.workspaces.cam.lobe_view import LobeView
+from true_compass.app.workspaces.cam.lobing import Lobing
+from true_compass.app.workspaces.cam.model import CamModel
+from true_compass.app.workspaces.cam.pad import HEIGHT as PAD
+from true_compass.app.workspaces.cam.pad import Pad
+from true_compass.app.workspaces.cam.readings_view import HEAD_HIGH, HeadView, NosesView
+from true_compass.app.workspaces.cam.rows_view import RowsView
+from true_compass.app.workspaces.cam.setup_view import SetupView
+from true_compass.app.workspaces.cam.wheel_view import MapView, WheelView
+from true_compass.drawing.text import draw_one_of
+from true_compass.drawing.theme import NOTE
+
+SETUP, READINGS, LOBE, CORRECT = PAGES = ("Set-up", "Readings", "Lobe", "Correct")
+TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, LOBE: 62.0, CORRECT: 80.0}
+EDGE: Final = 20.0
+SIDE: Final = 372.0
+MIDDLE: Final = 284.0
+MAP_HIGH: Final = 116.0
+
+
+class CamWorkspace(Workspace):
+    """One page at a time; what is typed stands at the left."""
+
+    least_size = (780.0, 400.0)
+    pages = PAGES
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        look = desk.look
+        self.setObjectName("cam")
+        self.setAccessibleName("Cam")
+        self.model = CamModel(desk, self)
+        self._page = READINGS if self.model.sheet.setup is not None else SETUP
+        self.tabs = [TabButton(look, word, self) for word in PAGES]
+        for tab in self.tabs:
+            tab.clicked.connect(partial(self.show_page, tab.text()))
+        self.cylinder = DrawnButton(look, "Cyl 1", self)
+        self.cylinder.setObjectName("cam_cylinder")
+        self.cylinder.clicked.connect(self._next_cylinder)
+        self.moved = DrawnButton(look, "Pointer has moved", self)
+        self.moved.setObjectName("pointer_moved")
+        self.moved.clicked.connect(self.model.pointer_has_moved)
+        self.put = DrawnButton(look, "Put into the engine", self)
+        self.put.setObjectName("put_into_engine")
+        self.put.setToolTip("The engine as set becomes the engine as it was read")
+        self.put.clicked.connect(self._put)
+        self.setup = SetupView(look, self.model, self)
+        self.setup.begun.connect(partial(self.show_page, READINGS))
+        self.rows = RowsView(look, self.model, self)
+        self.pad = Pad(look, self.model, UndoButton(desk, self), self)
+        self.head = HeadView(look, self.model, self)
+        self.wheel = WheelView(look, self.model, self)
+        self.map = MapView(look, self.model, self)
+        self.noses = NosesView(look, self.model, self)
+        self.lobing = Lobing(self.model, self)
+        self.lobe = LobeView(look, self.lobing, self)
+        self.correcting = Correcting(self.model, self)
+        self.correct = CorrectView(look, self.correcting, self)
+        self.correct.moved.connect(partial(self.show_page, READINGS))
+        self.model.changed.connect(self._show)
+        look.changed.connect(self._show)
+        self._show()
+
+    # Pages ------------------------------------------------------------------------------------
+
+    @property
+    def page(self) -> str:
+        """The page that is shown."""
+        return self._page
+
+    def show_page(self, page: str) -> None:
+        """Show a page; a word that is none changes nothing."""
+        if page in PAGES:
+            self._page = page
+            self._show()
+            if self.isVisible():
+                self.focus_first().setFocus()
+
+    def focus_first(self) -> QWidget:
+        """The field for readings, else what begins."""
+        if self._page == READINGS:
+            return self.pad.field if self.model.asked is not None else self.rows
+        if self._page == CORRECT:
+            return self.correct.options
+        if self._page == LOBE:
+            return self.lobe.pad.field
+        return self.setup.begin
+
+    def came_to_front(self) -> None:
+        """Another engine may be open by now."""
+        self._show()
+
+    def _next_cylinder(self) -> None:
+        count = self.model.engine.cylinder_count
+        self.model.choose_cylinder(self.model.cylinder % count + 1)
+
+    def _put(self) -> None:
+        wrong = self.correcting.put_into_engine()
+        self.desk.say(wrong or "The engine is now as it was read. Undo brings the old one back.")
+
+    def _show(self) -> None:
+        words = f"Cyl {self.model.cylinder}"
+        if self.cylinder.text() != words:
+            self.cylinder.setText(words)
+            self.cylinder.setToolTip("Read another cylinder")
+        self._arrange()
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        put, wide, high = self.look.scaled, self.logical_width, self.logical_height
+        x = EDGE
+        for tab in self.tabs:
+            tab.setGeometry(put(x, 10, TAB_WIDE[tab.text()], 34))
+            if tab.isChecked() != (tab.text() == self._page):
+                tab.setChecked(tab.text() == self._page)
+                tab.repaint_all()
+            x += TAB_WIDE[tab.text()] + 6
+        self.cylinder.setGeometry(put(wide - EDGE - 76, 10, 76, 34))
+        self.moved.setGeometry(put(wide - EDGE - 84 - 164, 10, 160, 34))
+        right = 84 + 164 if self._page == READINGS else 84
+        self.put.setGeometry(put(wide - EDGE - right - 174, 10, 170, 34))
+        self.put.setVisible(bool(self.model.result.noses) and self._page in (READINGS, CORRECT))
+        reading = self._page == READINGS
+        self.setup.setVisible(self._page == SETUP)
+        self.correct.setVisible(self._page == CORRECT)
+        self.lobe.setVisible(self._page == LOBE)
+        self.cylinder.setVisible(self._page != LOBE)
+        self.moved.setVisible(reading)
+        for view in (self.rows, self.pad, self.head, self.noses, self.wheel, self.map):
+            view.setVisible(reading)
+        for page in (self.setup, self.lobe, self.correct):
+            page.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
+        if reading:
+            self._arrange_readings(wide, high)
+
+    def _arrange_readings(self, wide: float, high: float) -> None:
+        put = self.look.scaled
+        pad = min(PAD, high - 170)
+        pad_top = high - pad - 6
+        self.rows.setGeometry(put(EDGE, 50, SIDE, pad_top - 58))
+        self.pad.setGeometry(put(EDGE, pad_top, SIDE, pad))
+        left = EDGE + SIDE + 32
+        self.head.setGeometry(put(left, 50, wide - left - EDGE, HEAD_HIGH))
+        top = 50 + HEAD_HIGH + 6
+        roomy = wide >= 1100 and high >= 560
+        self.wheel.setVisible(roomy)
+        self.map.setVisible(roomy)
+        charts = left
+        if roomy:
+            self.wheel.setGeometry(put(left, top, MIDDLE, high - top - 8))
+            charts = left + MIDDLE + 28
+            self.map.setGeometry(put(charts, top, wide - charts - EDGE, MAP_HIGH))
+            top += MAP_HIGH + 10
+        self.noses.setGeometry(put(charts, top, wide - charts - EDGE, high - top - 8))
+
+    def paint(self, p: QPainter) -> None:
+        """What the wheel reads, beside the keys at the right."""
+        if self._page != READINGS:
+            return
+        theme, scale = self.look.theme, self.model.setup.wheel.scale
+        right = self.logical_width - EDGE - 84 - 164 - (184 if self.put.isVisible() else 0)
+        left = EDGE + sum(TAB_WIDE.values()) + 30
+        words = f"Wheel {scale.words}, zero at {self.model.setup.wheel.zero.value.upper()}"
+        box = QRectF(left, 10, max(right - left, 10), 34)
+        draw_one_of(p, box, (words, f"Wheel {scale.words}"), NOTE + 1, theme.ink2)
+
+    # Keys -------------------------------------------------------------------------------------
+
+    def keys(self) -> Sequence[KeyLine]:
+        """Up and Down go along the readings."""
+        return (
+            KeyLine(
+                "Up, Down",
+                "another reading",
+                in_view=((Key.Key_Up, NONE), (Key.Key_Down, NONE)),
+            ),
+        )

@@ -1,0 +1,332 @@
+"""What a sheet of readings says on an engine: true TDC, both noses, how far off the card, the ±."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from true_compass.core.degreeing.centreline import (
+    Centrelines,
+    Doubt,
+    Nose,
+    Pair,
+    check_pair,
+    late_words,
+    later_deg,
+    nose_of,
+    nose_plus_minus_deg,
+    top_deviation_deg,
+)
+from true_compass.core.degreeing.curve import Curve, Station, curve_of
+from true_compass.core.degreeing.sheet import (
+    Cell,
+    NosePair,
+    Part,
+    Round,
+    Setup,
+    Sheet,
+    TopPair,
+    entered,
+)
+from true_compass.core.degreeing.top import Span, TrueTop, span_of, span_words, true_top
+from true_compass.core.degreeing.wheel import check_figure
+from true_compass.core.items import Kind
+from true_compass.core.limits import EngineError
+from true_compass.core.state import Rig
+from true_compass.core.valves.timing import cylinder_times
+
+SET_DEG: Final = 0.1
+"""A pointer that reads within this of true TDC is set."""
+
+
+@dataclass(frozen=True, slots=True)
+class TopFound:
+    """What one pair about TDC says; `words` name what does not fit the engine."""
+
+    top: TrueTop
+    span: Span
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class NoseFound:
+    """What the pairs of one lobe say, against the card.
+
+    `rows` are the rows of the sheet that the pairs stand in. `card_deg` is the middle of the
+    engine's events, `card_nose_deg` its nose; with unlike flanks the two differ. `later_deg` is how
+    much later than that the nose stands. All in degrees ATDC or BTDC, as readings of that lobe are.
+    """
+
+    nose: Nose
+    rows: tuple[int, ...]
+    card_deg: float
+    card_nose_deg: float
+    plus_minus_deg: float
+
+    @property
+    def middle_of_events_deg(self) -> float:
+        """Where the middle of the events stands: off the nose as on the engine's own lobe."""
+        return self.nose.middle_deg + self.card_deg - self.card_nose_deg
+
+    @property
+    def later_deg(self) -> float:
+        """How much later than the card's the lobe stands; negative is earlier."""
+        return later_deg(self.nose.kind, self.nose.middle_deg, self.card_nose_deg)
+
+    @property
+    def unlike_flanks(self) -> bool:
+        """Whether nose and middle of the events differ enough to be told apart."""
+        return abs(self.card_deg - self.card_nose_deg) >= 0.25
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """Everything that one round says of one cylinder. None is what is not read yet."""
+
+    cylinder: int
+    top: TopFound | None
+    correction_deg: float
+    noses: dict[Kind, NoseFound]
+
+    @property
+    def lines(self) -> Centrelines:
+        """Centrelines by the middles of the events, as a card states them."""
+        told = {kind: nose.middle_of_events_deg for kind, nose in self.noses.items()}
+        return Centrelines(told.get(Kind.INTAKE), told.get(Kind.EXHAUST))
+
+    @property
+    def need_deg(self) -> float | None:
+        """Crank degrees by which one camshaft must come earlier (+): the mean of both noses."""
+        if not self.noses:
+            return None
+        return sum(nose.later_deg for nose in self.noses.values()) / len(self.noses)
+
+    def need_of(self, kind: Kind) -> float | None:
+        """The same for a camshaft of its own."""
+        nose = self.noses.get(kind)
+        return None if nose is None else nose.later_deg
+
+
+def usual_station(rig: Rig) -> Station:
+    """Where an indicator stands as a rule: at the tappet with push rods, else at the valve."""
+    return Station.TAPPET if rig.engine.train.kind.value == "push-rod" else Station.VALVE
+
+
+def found(rig: Rig, sheet: Sheet, round_: Round | None = None) -> Found:
+    """What a round (the last, unless said) says of the sheet's cylinder.
+
+    Pairs that cannot be are left out: they were refused when they were typed.
+    """
+    now, setup = round_ or sheet.now, sheet.setup or Setup()
+    tops = [top for top in now.tops if not top.void and None not in (top.before, top.after)]
+    top = top_found(rig, sheet, tops[-1]) if tops else None
+    set_since = bool(tops) and tops[-1].pointer_set
+    correction = 0.0 if top is None or set_since else top.top.shift_deg
+    noses = {}
+    for kind in Kind:
+        one = _nose_found(rig, sheet, now, kind, correction, setup, top)
+        if one is not None:
+            noses[kind] = one
+    return Found(sheet.cylinder, top, correction, noses)
+
+
+def top_found(rig: Rig, sheet: Sheet, pair: TopPair) -> TopFound | None:
+    """What a pair about TDC says, or None where it says nothing that can be."""
+    wheel = (sheet.setup or Setup()).wheel
+    if pair.before is None or pair.after is None:
+        return None
+    try:
+        top = true_top(
+            wheel.beside_tdc_deg(pair.before, before=True, far_side=pair.before_far),
+            wheel.beside_tdc_deg(pair.after, before=False, far_side=pair.after_far),
+            wheel,
+        )
+        span = span_of(rig, sheet.cylinder, pair.drop_mm)
+    except EngineError:
+        return None
+    return TopFound(top, span, span_words(top.half_span_deg, span, pair.drop_mm))
+
+
+def curve_for(rig: Rig, sheet: Sheet, kind: Kind) -> Curve:
+    """The lobe of the sheet's cylinder as the indicator reads it."""
+    station = (sheet.setup or Setup()).gauge.station
+    return curve_of(rig, sheet.cylinder, kind, station)
+
+
+def degrees_of(
+    rig: Rig, sheet: Sheet, kind: Kind, pair: NosePair, after: bool, correction_deg: float = 0.0
+) -> float | None:
+    """A reading beside a nose as degrees ATDC (intake) or BTDC (exhaust), or None.
+
+    Where a figure can mean several places, it is the one nearest to where the lobe stands as set.
+    """
+    figure = pair.after if after else pair.before
+    if figure is None:
+        return None
+    wheel, curve = (sheet.setup or Setup()).wheel, curve_for(rig, sheet, kind)
+    depth = min(pair.drop_mm, curve.peak_mm * 0.9)
+    expected = curve.chord_deg(depth)[1 if after else 0]
+    after_tdc = wheel.nearest_deg(figure, expected + correction_deg) - correction_deg
+    return after_tdc if kind is Kind.INTAKE else -after_tdc
+
+
+def pair_of(
+    rig: Rig, sheet: Sheet, kind: Kind, pair: NosePair, correction_deg: float
+) -> Pair | None:
+    """A pair in degrees ATDC or BTDC, or None where a reading is missing."""
+    before = degrees_of(rig, sheet, kind, pair, False, correction_deg)
+    after = degrees_of(rig, sheet, kind, pair, True, correction_deg)
+    if before is None or after is None:
+        return None
+    return Pair(round(before, 6), round(after, 6), pair.drop_mm, pair.kept)
+
+
+def _nose_found(
+    rig: Rig,
+    sheet: Sheet,
+    now: Round,
+    kind: Kind,
+    correction: float,
+    setup: Setup,
+    top: TopFound | None,
+) -> NoseFound | None:
+    if rig.engine.cam.timing(kind).suction:
+        return None
+    rows, pairs = [], []
+    for row, pair in enumerate(now.pairs(sheet.cylinder, kind)):
+        if pair.void or not pair.complete:
+            continue
+        told = pair_of(rig, sheet, kind, pair, correction)
+        if told is None:
+            continue
+        try:
+            check_pair(kind, told, pair.falls)
+        except EngineError:
+            continue
+        rows.append(row)
+        pairs.append(told)
+    if not pairs:
+        return None
+    curve = curve_for(rig, sheet, kind)
+    middle_deg, nose_deg = card_of(rig, sheet, kind)
+    doubt = Doubt.of(setup.wheel_mm, setup.wheel_step_deg, setup.gauge.step_mm)
+    slopes = []
+    for told in pairs:
+        drop = min(told.drop_mm or 0.25, curve.peak_mm * 0.9)
+        ends = curve.chord_deg(drop)
+        slopes.append((curve.slope_mm_per_deg(ends[0]), curve.slope_mm_per_deg(ends[1])))
+    top_deg = 0.0
+    if top is not None:
+        # Near TDC the fall is a parabola: its slope is twice the drop over the half-span.
+        slope = 2 * sheet.now.tops[-1].drop_mm / top.span.half_deg if sheet.now.tops else 0.1
+        top_deg = top_deviation_deg(slope, doubt)
+    return NoseFound(
+        nose_of(kind, pairs),
+        tuple(rows),
+        middle_deg,
+        nose_deg,
+        nose_plus_minus_deg(slopes, doubt, top_deg),
+    )
+
+
+def card_of(rig: Rig, sheet: Sheet, kind: Kind) -> tuple[float, float]:
+    """The engine's own figures: the middle of its events, and its nose by equal drops.
+
+    Degrees ATDC or BTDC.
+    """
+    curve = curve_for(rig, sheet, kind)
+    nose = curve.nose_deg()
+    sign = 1.0 if kind is Kind.INTAKE else -1.0
+    check = rig.engine.cam.timing(kind).check
+    times = cylinder_times(rig, sheet.cylinder, check)
+    middle = times.valves[0 if kind is Kind.INTAKE else 1].centreline_deg
+    return (sign * nose if middle is None else middle), sign * nose
+
+
+def check_entry(rig: Rig, sheet: Sheet, cell: Cell, figure: float) -> None:
+    """Raise `EngineError` for a reading that cannot be, beside what is there already."""
+    wheel = (sheet.setup or Setup()).wheel
+    check_figure(wheel, figure)
+    after = entered(sheet, cell, figure)
+    if cell.part is Part.TOP:
+        return
+    kind = cell.part.kind
+    pair = after.now.pairs(after.cylinder, kind)[cell.row]
+    correction = found(rig, sheet).correction_deg
+    told = pair_of(rig, after, kind, pair, correction)
+    if told is not None:
+        check_pair(kind, told, pair.falls)
+
+
+def headline(rig: Rig, result: Found) -> str:
+    """The result in one sentence; it grows as readings come in."""
+    one = not rig.engine.two_shafts
+    noses = result.noses
+    if not noses:
+        return _top_headline(result)
+    if len(noses) == 1:
+        ((kind, nose),) = noses.items()
+        name = kind.value.capitalize()
+        return (
+            f"{name} stands at {nose.middle_of_events_deg:.1f}°. The card has its events at "
+            f"{nose.card_deg:.1f}°: {late_words(nose.later_deg)}."
+        )
+    intake, exhaust = noses[Kind.INTAKE], noses[Kind.EXHAUST]
+    lines = f"ICL {intake.middle_of_events_deg:.1f}°, ECL {exhaust.middle_of_events_deg:.1f}°"
+    if one:
+        need = result.need_deg
+        assert need is not None
+        return f"{lines}: the cam stands {late_words(need)}."
+    return (
+        f"{lines}: intake cam {late_words(intake.later_deg)}, exhaust cam "
+        f"{late_words(exhaust.later_deg)}."
+    )
+
+
+def _top_headline(result: Found) -> str:
+    if result.top is None:
+        return "Find true TDC first: the same drop before and after it."
+    top = result.top.top
+    if abs(top.shift_deg) < SET_DEG:
+        return "The pointer reads true TDC."
+    if result.correction_deg == 0.0:
+        return "The pointer is set to true TDC: read both sides once more."
+    return f"Standing at the second reading, set the pointer to {top.set_to_deg:g}°."
+
+
+def second_lines(result: Found) -> tuple[str, ...]:
+    """One line of why, below the headline, in wordings that grow shorter."""
+    if result.top is not None and result.top.words:
+        return result.top.words, result.top.words.partition(":")[0]
+    noses, lines = result.noses, result.lines
+    if lines.separation_cam_deg is not None and lines.advance_deg is not None:
+        card = Centrelines(noses[Kind.INTAKE].card_deg, noses[Kind.EXHAUST].card_deg)
+        assert card.separation_cam_deg is not None
+        assert card.advance_deg is not None
+        plus_minus = max(nose.plus_minus_deg for nose in noses.values())
+        own = f"Separation {lines.separation_cam_deg:.1f} cam °"
+        advance = _signed(lines.advance_deg)
+        return (
+            f"{own}, the card has {card.separation_cam_deg:.1f}. Advance {advance}°, the card has "
+            f"{_signed(card.advance_deg)}°. Each ± {plus_minus:.1f}°.",
+            f"{own}, advance {advance}°, each ± {plus_minus:.1f}°.",
+            f"{own}, advance {advance}°.",
+        )
+    if noses:
+        ((kind, nose),) = noses.items()
+        other = "ECL" if kind is Kind.INTAKE else "ICL"
+        plus_minus = nose.plus_minus_deg
+        return (
+            f"± {plus_minus:.1f}°. Advance rests on the card's separation until the {other} is "
+            "read.",
+            f"± {plus_minus:.1f}°. The {other} is not read yet.",
+        )
+    if result.top is not None:
+        half, need = result.top.top.half_span_deg, result.top.span.half_deg
+        return (f"Half the span is {half:.1f}°; this drop needs {need:.1f}°.",)
+    return (
+        "Piston up to the drop, read the wheel; over the top, down to the same drop, read again.",
+        "The same drop before and after the top.",
+    )
+
+
+def _signed(value: float) -> str:
+    return f"{value:+.1f}".replace("-", "−")
