@@ -45,6 +45,8 @@ OPTIONS = {
         *("--read", "--target", "--need", "--teeth", "--holes", "--key", "--bush", "--base"),
         *("--nose", "--ratio", "--lash", "--earlier", "--valve", "--json"),
     ),
+    # Always with an end, and for less than a moment.
+    "instrument": ("--simulate", "--on", "--knock", "--lost", "--noise", "--turn", "--seed"),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
 }
 FLAGS = ("--json", "--against", "--hydraulic", "--csv", "--along-heads", "--about")
@@ -54,6 +56,7 @@ ANYTHING = (
     *("15/50/50/15", "-14/50/50/4", "a/b/c/d", "I1", "E99", "C1", "across", "along", "rear", "a4"),
     *("\x1b[31m", "\u202e", "\udcff", "v", "inline", "flat", "radial", "4", "8", "x" * 300, "a\0b"),
 )
+NO_TARGET = ("new", "scenario", "adjust", "shims", "book", "instrument")
 BOOK = ("trend", "add", "list", "show", "export", "merge", "check", "blank")
 CAM_KINDS = ("tdc", "centreline", "card", "lift-at-overlap", "steps", "lobe", "gaps")
 READINGS = (
@@ -116,9 +119,14 @@ def command_words(random: Random, folder: Path) -> list[str]:
         table.write_text("\n".join(lines[random.randrange(8) == 0 :]), encoding="utf-8")
         if random.random() < 0.7:
             words.insert(2, str(random.choice((table, table, folder / "b.tcbook"))))
+    elif command == "instrument":
+        words += ["--for", "0", random.choice(("--pty", "--tcp=0", "--tcp"))]
     elif command == "cam":
         words.append(random.choice((*CAM_KINDS, *ANYTHING[:3])))
-    if command not in ("new", "scenario", "adjust", "shims", "book") and random.random() < 0.9:
+    if (
+        command not in ("new", "scenario", "adjust", "shims", "book", "instrument")
+        and random.random() < 0.9
+    ):
         near = random.random() < 0.8
         known = scenario_names() if command == "bench" else rig_names()
         words.append(random.choice(known if near else (*PATHS, *ANYTHING)))
@@ -135,6 +143,10 @@ def command_words(random: Random, folder: Path) -> list[str]:
             value = random.choice(GAPS)
         elif command == "cam" and random.random() < 0.8:
             value = random.choice(rig_names() if option == "--rig" else READINGS)
+        elif option == "--simulate" and random.random() < 0.8:
+            value = random.choice(rig_names())
+        elif option == "--on" and random.random() < 0.8:
+            value = random.choice(("valve I1", "tappet E1", "piston 1", "valve U1"))
         if option in ("-o", "--output", "--log"):
             value = str(folder / random.choice(OUTPUTS))
         elif option == "--school" and random.random() < 0.9:

@@ -39,6 +39,7 @@ COMMANDS: Final = (
     "shims",
     "book",
     "cam",
+    "instrument",
 )
 PAINTING: Final = ("draw", "card")
 """Commands that need Qt, though no display."""
@@ -61,6 +62,9 @@ _SIGNED = (
     "--after",
     "--need",
     "--earlier",
+    "--turn",
+    "--late",
+    "--knock",
     "--zero",
     "--intake",
     "--exhaust",

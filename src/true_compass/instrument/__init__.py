@@ -1,0 +1,1 @@
+"""The live line: a small text protocol for indicators and encoders, and one that is simulated."""
