@@ -40,7 +40,14 @@ class Answers:
 
     def dialogs(self) -> FileDialogs:
         return FileDialogs(
-            self._open, self._save, self._open, self._save, self._print, self._open, self._save
+            open_path=self._open,
+            save_path=self._save,
+            table_path=self._open,
+            document_path=self._save,
+            printer=self._print,
+            book_path=self._open,
+            book_copy_path=self._save,
+            readings_path=self._save,
         )
 
     def _open(self, _parent: QWidget) -> Path | None:

@@ -41,6 +41,7 @@ if TYPE_CHECKING:
 DOCUMENT_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
 BOOK_FILTER = "Books and tables of jobs (*.tcbook *.csv);;All files (*)"
 BOOK_COPY_FILTER = "Table (*.csv);;Workbook (*.xlsx);;Whole book (*.tcbook)"
+READINGS_FILTER = "Table (*.csv)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
 FILTER = f"Engine files (*{SUFFIX});;All files (*)"
 
@@ -56,6 +57,7 @@ class FileDialogs:
     printer: "Callable[[QWidget, Paper], QPrinter | None]" = lambda _parent, _paper: None
     book_path: Callable[[QWidget], Path | None] = lambda _parent: None
     book_copy_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+    readings_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
 
 
 def ask_open_path(parent: QWidget) -> Path | None:
@@ -94,6 +96,12 @@ def ask_book_copy_path(parent: QWidget, suggested: str) -> Path | None:
     return Path(name) if name else None
 
 
+def ask_readings_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where readings are written."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Write readings", suggested, READINGS_FILTER)
+    return Path(name) if name else None
+
+
 def ask_printer(parent: QWidget, paper: "Paper") -> "QPrinter | None":
     """Ask for a printer; the paper is set beforehand."""
     from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
@@ -112,6 +120,7 @@ REAL_DIALOGS = FileDialogs(
     ask_printer,
     ask_book_path,
     ask_book_copy_path,
+    ask_readings_path,
 )
 
 
@@ -317,6 +326,11 @@ class Opener(QObject):
     def ask_book_copy(self, suggested: str) -> Path | None:
         """Ask where jobs are written; a name without an ending means a table."""
         path = self._dialogs.book_copy_path(self._window, suggested)
+        return path if path is None or path.suffix else path.with_suffix(".csv")
+
+    def ask_readings(self, suggested: str) -> Path | None:
+        """Ask where readings are written; a name without an ending means a table."""
+        path = self._dialogs.readings_path(self._window, suggested)
         return path if path is None or path.suffix else path.with_suffix(".csv")
 
     def _write(self, path: Path) -> bool:

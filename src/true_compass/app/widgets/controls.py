@@ -87,7 +87,8 @@ class DrawnButton(QAbstractButton):
             self._paint_still(q, box, active, focus)
 
         size = (self.width(), self.height())
-        key = (self.text(), active, focus, self.isEnabled(), size, self.look.theme.name)
+        state = (active, focus, self.isEnabled(), self.isChecked())
+        key = (self.text(), state, size, self.look.theme.name)
         self._stills.draw(p, key, box, still, self.ground())
         if self._next:
             foot = box.adjusted(14, box.height() / 2, -30, -6)

@@ -229,7 +229,8 @@ class Sheet:
     lobes: tuple[LobeRows, ...] = ()
     zero_error_mm: float = 0.0
     gaps: tuple[GapRow, ...] = ()
-    turned_back: bool = False
+    turned_on_only: bool = False
+    """Whether the person says that the crank was never turned back; typed readings cannot show."""
 
     @property
     def now(self) -> Round:

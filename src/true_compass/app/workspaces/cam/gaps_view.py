@@ -11,7 +11,7 @@ from true_compass.app.workspaces.cam.correcting import Correcting
 from true_compass.core.degreeing.clearance import Method, least_gaps, tightest
 from true_compass.core.degreeing.moving import Made
 from true_compass.core.items import Kind
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import paint_tick, rounded
 from true_compass.drawing.gap_chart import GapChart
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, LABEL, LEAD, NOTE, Weight
@@ -107,9 +107,7 @@ class GapsView(Painted):
         """A tick, or a plate that warns."""
         theme = self.look.theme
         if clears:
-            p.setPen(flat_pen(theme.ink, 3))
-            p.drawLine(at + QPointF(-9, 0), at + QPointF(-4, 5))
-            p.drawLine(at + QPointF(-4, 5), at + QPointF(7, -7))
+            paint_tick(p, at, 16, theme.ink)
             return
         box = QRectF(at.x() - 10, at.y() - 10, 20, 20)
         rounded(p, box, 3, theme.ink, None)

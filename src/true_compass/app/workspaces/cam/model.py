@@ -3,14 +3,23 @@
 It owns no reading: every entry goes through the session, which keeps it and can undo it.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Final, Protocol
 
 from PyQt6.QtCore import QObject, pyqtBoundSignal, pyqtSignal
 
 from true_compass.app.desk import Desk
-from true_compass.core.degreeing.centreline import SIDE, misread_words
-from true_compass.core.degreeing.found import SET_DEG, Found, check_entry, found, usual_station
+from true_compass.core.degreeing.capture import Passed
+from true_compass.core.degreeing.centreline import SIDE, check_pair, misread_words
+from true_compass.core.degreeing.found import (
+    SET_DEG,
+    Found,
+    check_entry,
+    found,
+    pair_of,
+    usual_station,
+)
 from true_compass.core.degreeing.sheet import (
     Cell,
     Gauge,
@@ -18,6 +27,7 @@ from true_compass.core.degreeing.sheet import (
     Part,
     Setup,
     Sheet,
+    TopPair,
     begun,
     entered,
     figure_at,
@@ -100,6 +110,8 @@ class CamModel(QObject):
     """One degreeing of the open engine."""
 
     changed = pyqtSignal()
+    line_moved = pyqtSignal()
+    """The encoder on the line told another angle."""
 
     def __init__(self, desk: Desk, parent: QObject) -> None:
         super().__init__(parent)
@@ -110,6 +122,8 @@ class CamModel(QObject):
         self._left_pointer = False
         self._piston: tuple[Kind, int] | None = None
         self._known: tuple[Rig, Sheet, Found] | None = None
+        self.line_crank_deg: float | None = None
+        """Where an encoder on the line says that the crank stands, from its own zero; or None."""
         desk.bridge.cam_changed.connect(self._on_change)
         desk.bridge.engine_changed.connect(self._on_engine)
 
@@ -180,6 +194,8 @@ class CamModel(QObject):
     @property
     def after_tdc_deg(self) -> float:
         """Where the crank stands, crank degrees after that cylinder's overlap TDC, ±360."""
+        if self.line_crank_deg is not None:
+            return (self.line_crank_deg + 180.0) % 360.0 - 180.0
         state = self.desk.session.state
         overlap = float(self.rig.true_offsets_deg[self.cylinder - 1]) + 360.0
         return (state.crank_deg - overlap + 360.0) % 720.0 - 360.0
@@ -364,6 +380,67 @@ class CamModel(QObject):
         if pair.complete and pair.falls is None:
             self._piston = (cell.part.kind, cell.row)
             self.changed.emit()
+
+    def take_pass(self, part: Part, passes: Sequence[Passed]) -> bool:
+        """Put in what a line read while the crank went over a nose, or over the top.
+
+        Only rows that are empty are filled; whether any was. What cannot be is refused.
+        """
+        sheet = begun(self.sheet, self.kinds)
+        for one in passes:
+            cells = self._empty_cells(sheet, part, one.drop_mm)
+            if cells is None:
+                continue
+            for cell, at in zip(cells, (one.before_deg, one.after_deg), strict=True):
+                after_tdc = (at + 180.0) % 360.0 - 180.0
+                figure = round(self.setup.wheel.figure_deg(after_tdc), 2)
+                far = part is Part.TOP and (after_tdc > 0) != cell.after
+                sheet = entered(sheet, cell, figure, far)
+            if part is not Part.TOP:
+                middle = (one.before_deg + (one.after_deg - one.before_deg) % 360.0 / 2) % 360.0
+                sheet = pair_changed(sheet, part.kind, cells[0].row, falls=middle < 180.0)
+        if sheet == self.sheet:
+            return False
+        try:
+            self._check_pass(sheet, part)
+        except EngineError as error:
+            self._refuse(str(error), error.field)
+            return False
+        self._write(sheet, f"a pass over {part.value}")
+        return True
+
+    def _empty_cells(self, sheet: Sheet, part: Part, drop_mm: float) -> tuple[Cell, Cell] | None:
+        """Both cells of the first row of a drop that has neither reading, or None."""
+        pairs: Sequence[TopPair | NosePair] = self._pairs(sheet, part)
+        for row, pair in enumerate(pairs):
+            empty = pair.before is None and pair.after is None
+            if empty and not pair.void and abs(pair.drop_mm - drop_mm) < 1e-6:
+                return Cell(part, row, after=False), Cell(part, row, after=True)
+        return None
+
+    def _pairs(self, sheet: Sheet, part: Part) -> tuple[TopPair, ...] | tuple[NosePair, ...]:
+        """The pairs of a block."""
+        if part is Part.TOP:
+            return sheet.now.tops
+        return sheet.now.pairs(self.cylinder, part.kind)
+
+    def _check_pass(self, sheet: Sheet, part: Part) -> None:
+        if part is Part.TOP:
+            return
+        correction = self.result.correction_deg
+        for pair in sheet.now.pairs(self.cylinder, part.kind):
+            told = pair_of(self.rig, sheet, part.kind, pair, correction)
+            if told is not None and not pair.void:
+                check_pair(part.kind, told, pair.falls)
+
+    def empty_drops_mm(self, part: Part) -> tuple[float, ...]:
+        """The drops of a block that are not read yet."""
+        pairs: Sequence[TopPair | NosePair] = self._pairs(begun(self.sheet, self.kinds), part)
+        return tuple(
+            pair.drop_mm
+            for pair in pairs
+            if not pair.void and pair.before is None and pair.after is None
+        )
 
     def rub_out(self) -> None:
         """Take the asked reading out again."""

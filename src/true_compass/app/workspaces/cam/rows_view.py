@@ -13,7 +13,7 @@ from true_compass.core.degreeing.found import SET_DEG, pair_of, top_found
 from true_compass.core.degreeing.sheet import Cell, NosePair, Part, TopPair, figure_at
 from true_compass.core.items import Kind
 from true_compass.core.words import counted
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import flat_pen, paint_tick, rounded
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
@@ -148,7 +148,7 @@ class RowsView(Painted):
             draw_text(p, cell, words, BODY, theme.ink, Weight.LABEL, RIGHT)
         cell = QRectF(columns[2] - 84, box.top(), 84, box.height())
         if last == "✓":
-            self._paint_tick(p, QPointF(cell.right() - 12, cell.center().y()))
+            paint_tick(p, QPointF(cell.right() - 12, cell.center().y()), 14, self.look.theme.ink)
         elif last:
             draw_one_of(p, cell, (last,), BODY, theme.ink, Weight.STRONG, RIGHT)
 
@@ -159,11 +159,6 @@ class RowsView(Painted):
         right = self._columns()[1 if cell.after else 0]
         place = QRectF(right - 66, box.top() + 2, 68, box.height() - 4)
         rounded(p, place, 4, self.look.theme.sheet, flat_pen(self.look.theme.now, 2.6))
-
-    def _paint_tick(self, p: QPainter, at: QPointF) -> None:
-        p.setPen(flat_pen(self.look.theme.ink, 2.6))
-        p.drawLine(at + QPointF(-7, 0), at + QPointF(-2, 5))
-        p.drawLine(at + QPointF(-2, 5), at + QPointF(8, -6))
 
     def _top_words(self, pair: TopPair) -> str:
         told = top_found(self._model.rig, self._model.sheet, pair)

@@ -9,20 +9,21 @@ from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
+from true_compass.app.widgets.controls import StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.cam.model import THOU_MM, CamModel
+from true_compass.app.workspaces.cam.ticks import TickButton
 from true_compass.core.cautions import CARE
 from true_compass.core.degreeing.curve import Station
 from true_compass.core.degreeing.sheet import Gauge, Ready, Setup
 from true_compass.core.degreeing.wheel import Scale, Zero
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm, parse_number
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.degree_wheel import WheelFace
 from true_compass.drawing.ring import sense_of
-from true_compass.drawing.text import LEFT, draw_one_of, draw_paragraph, draw_text, paragraph_height
+from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, paragraph_height
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, Weight
 
 ROW: Final = 46.0
@@ -106,25 +107,6 @@ CHOICES: Final = (
 FIELDS: Final = ("Wheel's diameter", "read to", "One turn", "step")
 
 
-class TickButton(DrawnButton):
-    """A line with a box that is ticked or not."""
-
-    def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
-        theme = self.look.theme
-        edge = flat_pen(theme.now, 3) if focus else flat_pen(theme.line, 1.6)
-        rounded(p, box, 4, theme.now_tint if active else theme.sheet, edge)
-        place = QRectF(box.left() + 10, box.center().y() - 10, 20, 20)
-        done = self.isChecked()
-        rounded(p, place, 3, theme.ink if done else theme.sheet, flat_pen(theme.ink, 1.8))
-        if done:
-            middle = place.center()
-            p.setPen(flat_pen(theme.on_ink, 2.6))
-            p.drawLine(middle + QPointF(-6, 0), middle + QPointF(-2, 4))
-            p.drawLine(middle + QPointF(-2, 4), middle + QPointF(6, -5))
-        words = box.adjusted(42, 0, -8, 0)
-        draw_one_of(p, words, (self.text(),), BODY, theme.ink, Weight.LABEL, LEFT)
-
-
 class SetupView(Painted):
     """Rows of choices at the left, what must be ready and the cautions at the right."""
 
@@ -152,7 +134,6 @@ class SetupView(Painted):
             field.editingFinished.connect(self._read_fields)
         self.ticks = [TickButton(look, ready.words, self) for ready in Ready]
         for ready, tick in zip(Ready, self.ticks, strict=True):
-            tick.setCheckable(True)
             tick.setObjectName(f"ready_{ready.value}")
             tick.clicked.connect(partial(self._tick, ready))
         self.begin = StrongButton(look, "These are the instruments: begin", self)
@@ -225,13 +206,7 @@ class SetupView(Painted):
                 if field.text() != words and not field.hasFocus():
                     field.setText(words)
         for ready, tick in zip(Ready, self.ticks, strict=True):
-            if tick.isChecked() != (ready in setup.ready):
-                tick.setChecked(ready in setup.ready)
-                tick.repaint_all()
-            done = tick.isChecked()
-            name = f"{ready.words}: ticked" if done else f"{ready.words}: not ticked"
-            if tick.accessibleName() != name:
-                tick.setAccessibleName(name)
+            tick.show_ticked(ready in setup.ready)
         words = "These are the instruments: begin"
         if self._model.sheet.setup is not None:
             words = "Back to the readings"

@@ -30,6 +30,7 @@ class WheelView(Painted):
         self.setAccessibleName("Wheel and indicator")
         model.changed.connect(self.update)
         model.desk.bridge.turned.connect(self.update)
+        model.line_moved.connect(self.update)
 
     @property
     def face(self) -> WheelFace:
@@ -117,6 +118,7 @@ class MapView(Painted):
         self.setAccessibleName("Lift about overlap TDC")
         model.changed.connect(self.repaint_all)
         model.desk.bridge.turned.connect(self.update)
+        model.line_moved.connect(self.update)
 
     def paint(self, p: QPainter) -> None:
         """The map from its picture, then the crank."""

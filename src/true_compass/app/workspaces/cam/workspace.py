@@ -1,8 +1,9 @@
 """The Cam: instruments, readings, events, lobes, and the correction with its gaps."""
 
 from collections.abc import Sequence
+from datetime import date
 from functools import partial
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
@@ -15,6 +16,9 @@ from true_compass.app.widgets.controls import DrawnButton, TabButton
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.cam.correct_view import CorrectView
 from true_compass.app.workspaces.cam.correcting import Correcting
+from true_compass.app.workspaces.cam.done_view import DoneView
+from true_compass.app.workspaces.cam.line_view import LineView
+from true_compass.app.workspaces.cam.lining import Lining
 from true_compass.app.workspaces.cam.lobe_view import LobeView
 from true_compass.app.workspaces.cam.lobing import Lobing
 from true_compass.app.workspaces.cam.model import CamModel
@@ -27,8 +31,11 @@ from true_compass.app.workspaces.cam.wheel_view import MapView, WheelView
 from true_compass.drawing.text import draw_one_of
 from true_compass.drawing.theme import NOTE
 
-SETUP, READINGS, LOBE, CORRECT = PAGES = ("Set-up", "Readings", "Lobe", "Correct")
-TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, LOBE: 62.0, CORRECT: 80.0}
+if TYPE_CHECKING:
+    from true_compass.drawing.documents import Document
+
+SETUP, READINGS, LOBE, CORRECT, LINE = PAGES = ("Set-up", "Readings", "Lobe", "Correct", "Line")
+TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, LOBE: 62.0, CORRECT: 80.0, LINE: 56.0}
 EDGE: Final = 20.0
 SIDE: Final = 372.0
 MIDDLE: Final = 284.0
@@ -65,12 +72,18 @@ class CamWorkspace(Workspace):
         self.setup.begun.connect(partial(self.show_page, READINGS))
         self.rows = RowsView(look, self.model, self)
         self.pad = Pad(look, self.model, UndoButton(desk, self), self)
+        self.done = DoneView(look, self.model, self)
+        self.done.plan.clicked.connect(partial(self.show_page, CORRECT))
+        self.done.report.clicked.connect(self._print)
+        self.done.table.clicked.connect(self._write_readings)
         self.head = HeadView(look, self.model, self)
         self.wheel = WheelView(look, self.model, self)
         self.map = MapView(look, self.model, self)
         self.noses = NosesView(look, self.model, self)
         self.lobing = Lobing(self.model, self)
         self.lobe = LobeView(look, self.lobing, self)
+        self.lining = Lining(self.model, self)
+        self.line = LineView(look, self.lining, self)
         self.correcting = Correcting(self.model, self)
         self.correct = CorrectView(look, self.correcting, self)
         self.correct.moved.connect(partial(self.show_page, READINGS))
@@ -101,6 +114,8 @@ class CamWorkspace(Workspace):
             return self.correct.options
         if self._page == LOBE:
             return self.lobe.pad.field
+        if self._page == LINE:
+            return self.line.address
         return self.setup.begin
 
     def came_to_front(self) -> None:
@@ -114,6 +129,36 @@ class CamWorkspace(Workspace):
     def _put(self) -> None:
         wrong = self.correcting.put_into_engine()
         self.desk.say(wrong or "The engine is now as it was read. Undo brings the old one back.")
+
+    def document(self) -> "Document | None":
+        """The report of what was read."""
+        from true_compass.drawing.cam_report import Reported, cam_report  # opening need not wait
+        from true_compass.files.engine_values import origin_words
+
+        model, day = self.model, date.today()
+        made = self.correcting.picked if self.correcting.is_known else None
+        origin = origin_words(model.engine, day)
+        return cam_report(Reported(model.rig, model.sheet, made, origin, day))
+
+    def _print(self) -> None:
+        document = self.document()
+        if document is not None:
+            self.desk.documents.show(document)
+
+    def _write_readings(self) -> None:
+        """The readings as a table."""
+        name = self.model.engine.name.lower().replace(" ", "-")
+        path = self.desk.files.ask_readings(f"{name}-readings.csv")
+        if path is None:
+            return
+        from true_compass.files.readings_table import write_readings
+
+        try:
+            write_readings(self.model.rig, self.model.sheet, path)
+        except OSError as error:
+            self.desk.say(f"{path.name} was not written ({error.strerror}). Choose another folder.")
+            return
+        self.desk.say(f"Readings written to {path.name}.")
 
     def _show(self) -> None:
         words = f"Cyl {self.model.cylinder}"
@@ -146,11 +191,15 @@ class CamWorkspace(Workspace):
         self.setup.setVisible(self._page == SETUP)
         self.correct.setVisible(self._page == CORRECT)
         self.lobe.setVisible(self._page == LOBE)
+        self.line.setVisible(self._page == LINE)
         self.cylinder.setVisible(self._page != LOBE)
         self.moved.setVisible(reading)
-        for view in (self.rows, self.pad, self.head, self.noses, self.wheel, self.map):
+        all_read = not self.model.asks and self.model.question is None
+        for view in (self.rows, self.head, self.noses, self.wheel, self.map):
             view.setVisible(reading)
-        for page in (self.setup, self.lobe, self.correct):
+        self.pad.setVisible(reading and not all_read)
+        self.done.setVisible(reading and all_read)
+        for page in (self.setup, self.lobe, self.correct, self.line):
             page.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
         if reading:
             self._arrange_readings(wide, high)
@@ -160,7 +209,8 @@ class CamWorkspace(Workspace):
         pad = min(PAD, high - 170)
         pad_top = high - pad - 6
         self.rows.setGeometry(put(EDGE, 50, SIDE, pad_top - 58))
-        self.pad.setGeometry(put(EDGE, pad_top, SIDE, pad))
+        for view in (self.pad, self.done):
+            view.setGeometry(put(EDGE, pad_top, SIDE, pad))
         left = EDGE + SIDE + 32
         self.head.setGeometry(put(left, 50, wide - left - EDGE, HEAD_HIGH))
         top = 50 + HEAD_HIGH + 6

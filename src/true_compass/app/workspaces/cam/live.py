@@ -1,0 +1,150 @@
+"""A line to an instrument: over the network or a serial port, read without ever waiting.
+
+What is told wrong is kept as a few sentences; what was read stays, whatever happens to the line.
+"""
+
+from typing import Final
+
+from PyQt6.QtCore import QIODevice, QObject, QTimer, pyqtSignal
+from PyQt6.QtNetwork import QAbstractSocket, QTcpSocket
+
+from true_compass.instrument.line import LineReader, Reading, Told, What, written
+
+SILENT_MS: Final = 2000
+SHOW_MS: Final = 33
+MOST_TOLD: Final = 6
+BAUD: Final = 115_200
+
+
+class LiveLine(QObject):
+    """One line. `sample` is told for each pair of dial and encoder, `shown` at most 30 times a
+    second for whoever paints."""
+
+    sample = pyqtSignal(float, float)
+    """Crank degrees by the encoder, mm by the dial."""
+    shown = pyqtSignal()
+    told_changed = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._device: QIODevice | None = None
+        self._reader = LineReader()
+        self._number = 0
+        self.lift_mm: float | None = None
+        self.crank_deg: float | None = None
+        self.readings = 0
+        self.told: list[str] = []
+        self.address = ""
+        self._silent = QTimer(self)
+        self._silent.setSingleShot(True)
+        self._silent.setInterval(SILENT_MS)
+        self._silent.timeout.connect(self._on_silence)
+        self._show = QTimer(self)
+        self._show.setSingleShot(True)
+        self._show.setInterval(SHOW_MS)
+        self._show.timeout.connect(self.shown)
+
+    @property
+    def is_open(self) -> bool:
+        """Whether a line is open, or about to be."""
+        return self._device is not None
+
+    def open(self, address: str) -> None:
+        """Open `127.0.0.1:4000`, or the name of a serial port such as `/dev/ttyUSB0`."""
+        self.close()
+        self.address = address = address.strip()
+        host, colon, port = address.rpartition(":")
+        if colon and port.isdigit() and 0 < int(port) < 65536:
+            self._open_tcp(host or "127.0.0.1", int(port))
+        elif address.startswith("/") or address.upper().startswith("COM"):
+            self._open_serial(address)
+        else:
+            self._tell("Type an address such as 127.0.0.1:4000, or a port such as /dev/ttyUSB0.")
+
+    def _open_tcp(self, host: str, port: int) -> None:
+        socket = QTcpSocket(self)
+        self._begin(socket)
+        socket.errorOccurred.connect(self._on_socket_error)
+        socket.connectToHost(host, port)
+
+    def _open_serial(self, name: str) -> None:
+        from PyQt6.QtSerialPort import QSerialPort  # few machines have a serial port
+
+        port = QSerialPort(name, self)
+        port.setBaudRate(BAUD)
+        if not port.open(QIODevice.OpenModeFlag.ReadWrite):
+            self._tell(f"{name} cannot be opened: {port.errorString()}.")
+            port.deleteLater()
+            return
+        port.errorOccurred.connect(self._on_serial_error)
+        self._begin(port)
+
+    def _begin(self, device: QIODevice) -> None:
+        self._device, self._reader = device, LineReader()
+        device.readyRead.connect(self._on_bytes)
+        self._silent.start()
+        self.shown.emit()
+
+    def close(self) -> None:
+        """Close the line; what was read stays."""
+        device, self._device = self._device, None
+        self._silent.stop()
+        if device is not None:
+            device.readyRead.disconnect(self._on_bytes)
+            device.close()
+            device.deleteLater()
+            self.shown.emit()
+
+    def turn_by(self, deg: float) -> None:
+        """Ask an instrument that can to turn the engine."""
+        if self._device is not None and self._device.isOpen():
+            self._device.write(written(self._number, What.TURN, deg))
+            self._number += 1
+
+    # What comes -------------------------------------------------------------------------------
+
+    def _on_bytes(self) -> None:
+        device = self._device
+        if device is None:
+            return
+        self._silent.start()
+        for one in self._reader.feed(bytes(device.readAll().data())):
+            if isinstance(one, Told):
+                self._tell(one.sentence)
+            else:
+                self._on_reading(one)
+        if not self._show.isActive():
+            self._show.start()
+
+    def _on_reading(self, reading: Reading) -> None:
+        self.readings += 1
+        if reading.what is What.LIFT:
+            self.lift_mm = reading.value
+        elif reading.what is What.CRANK:
+            self.crank_deg = reading.value
+            if self.lift_mm is not None:
+                self.sample.emit(reading.value, self.lift_mm)
+
+    def _on_silence(self) -> None:
+        if self._device is not None:
+            self._tell("The line is silent. What was read stays; the next reading goes on.")
+
+    def _on_socket_error(self, _error: QAbstractSocket.SocketError) -> None:
+        socket = self._device
+        words = socket.errorString() if socket is not None else "closed"
+        self._lost(f"{self.address}: {words}. What was read stays.")
+
+    def _on_serial_error(self, error: object) -> None:
+        from PyQt6.QtSerialPort import QSerialPort
+
+        if error != QSerialPort.SerialPortError.NoError:
+            self._lost(f"{self.address} was lost. What was read stays.")
+
+    def _lost(self, sentence: str) -> None:
+        self.close()
+        self._tell(sentence)
+
+    def _tell(self, sentence: str) -> None:
+        if not self.told or self.told[-1] != sentence:
+            self.told = [*self.told[-MOST_TOLD + 1 :], sentence]
+        self.told_changed.emit()
