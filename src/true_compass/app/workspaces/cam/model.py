@@ -250,6 +250,11 @@ class CamModel(QObject):
         return None
 
     @property
+    def after_piston_kind(self) -> Kind | None:
+        """The kind of nose whose piston is asked about, or None."""
+        return None if self._piston is None else self._piston[0]
+
+    @property
     def _pointer_is_off(self) -> bool:
         cell, top = self.asked, self.result.top
         if top is None or abs(top.top.shift_deg) < SET_DEG or self._left_pointer:
