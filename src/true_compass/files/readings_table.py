@@ -40,18 +40,9 @@ def table_text(rig: Rig, sheet: Sheet) -> str:
         for top in one.tops:
             writer.writerows(_top_lines(name, sheet.cylinder, top, wheel))
         writer.writerows(_nose_lines(rig, sheet, one, name, wheel))
-        writer.writerows(_event_lines(one, name))
     writer.writerows(_lobe_lines(sheet))
+    writer.writerows(("", "", name, "", "", text, "", "", "yes", "") for name, text in sheet.texts)
     return out.getvalue()
-
-
-def _event_lines(one: Round, name: str) -> Iterable[_Line]:
-    for event in one.events:
-        counts = "no" if event.void else "yes"
-        note = f"{event.method} at {event.lift_mm:g} mm"
-        for what, deg in (("opens", event.opens_deg), ("closes", event.closes_deg)):
-            cells = (name, event.cylinder, f"{event.kind.value} {what}", "", "", "")
-            yield (*cells, deg, "deg outside its stroke", counts, note)
 
 
 def _lobe_lines(sheet: Sheet) -> Iterable[_Line]:

@@ -328,6 +328,10 @@ class Opener(QObject):
         path = self._dialogs.book_copy_path(self._window, suggested)
         return path if path is None or path.suffix else path.with_suffix(".csv")
 
+    def ask_readings_table(self) -> Path | None:
+        """Ask for a lift table that was read elsewhere."""
+        return self._dialogs.table_path(self._window)
+
     def ask_readings(self, suggested: str) -> Path | None:
         """Ask where readings are written; a name without an ending means a table."""
         path = self._dialogs.readings_path(self._window, suggested)

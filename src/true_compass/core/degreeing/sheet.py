@@ -123,61 +123,12 @@ class NoseRows:
 
 
 @dataclass(frozen=True, slots=True)
-class EventPair:
-    """Opening and closing of one valve, degrees outside its stroke, and how they were found.
-
-    `lift_mm` is the lift at which they hold at `station`; 0 with "needle just moves" and with
-    "play gone / play back".
-    """
-
-    cylinder: int
-    kind: Kind
-    opens_deg: float
-    closes_deg: float
-    method: str = "lift"
-    lift_mm: float = 0.0
-    void: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class OverlapLift:
-    """Lift read at a bank's overlap TDC, and what it should be, mm at the valve."""
-
-    cylinder: int
-    kind: Kind
-    read_mm: float
-    target_mm: float
-    back_to_zero: bool | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class LiftRow:
-    """One line of a lift table: crank degrees after overlap TDC, lift in mm."""
-
-    after_tdc_deg: float
-    lift_mm: float
-
-
-@dataclass(frozen=True, slots=True)
-class TableRows:
-    """The lift table of one lobe, from base-circle zero."""
-
-    cylinder: int
-    kind: Kind
-    of_lobe: bool
-    rows: tuple[LiftRow, ...]
-
-
-@dataclass(frozen=True, slots=True)
 class Round:
     """One set of readings. `after_step` names the step that was made before it."""
 
     after_step: str = ""
     tops: tuple[TopPair, ...] = ()
     noses: tuple[NoseRows, ...] = ()
-    events: tuple[EventPair, ...] = ()
-    overlaps: tuple[OverlapLift, ...] = ()
-    tables: tuple[TableRows, ...] = ()
 
     def pairs(self, cylinder: int, kind: Kind) -> tuple[NosePair, ...]:
         """The pairs of a lobe, in the order of their rows."""
@@ -229,6 +180,8 @@ class Sheet:
     lobes: tuple[LobeRows, ...] = ()
     zero_error_mm: float = 0.0
     gaps: tuple[GapRow, ...] = ()
+    texts: tuple[tuple[str, str], ...] = ()
+    """What was typed for the other ways of reading a cam, by name, as it was typed."""
     turned_on_only: bool = False
     """Whether the person says that the crank was never turned back; typed readings cannot show."""
 
@@ -240,6 +193,15 @@ class Sheet:
     def with_now(self, now: Round) -> "Sheet":
         """The sheet with another state of that round."""
         return replace(self, rounds=(*self.rounds[:-1], now))
+
+    def text(self, name: str) -> str:
+        """What was typed under a name, or nothing."""
+        return dict(self.texts).get(name, "")
+
+    def with_text(self, name: str, text: str) -> "Sheet":
+        """The sheet with something typed under a name; nothing takes it out."""
+        others = tuple(pair for pair in self.texts if pair[0] != name)
+        return replace(self, texts=(*others, (name, text)) if text.strip() else others)
 
     @property
     def is_blank(self) -> bool:
@@ -389,8 +351,7 @@ def pointer_moved(sheet: Sheet) -> Sheet:
         )
         for nose in now.noses
     )
-    events = tuple(replace(event, void=True) for event in now.events)
-    return begun(sheet.with_now(replace(now, tops=tops, noses=noses, events=events)))
+    return begun(sheet.with_now(replace(now, tops=tops, noses=noses)))
 
 
 def _said(pair: TopPair | NosePair) -> bool:

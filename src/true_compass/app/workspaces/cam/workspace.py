@@ -17,6 +17,7 @@ from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.cam.correct_view import CorrectView
 from true_compass.app.workspaces.cam.correcting import Correcting
 from true_compass.app.workspaces.cam.done_view import DoneView
+from true_compass.app.workspaces.cam.events_view import EventsView
 from true_compass.app.workspaces.cam.line_view import LineView
 from true_compass.app.workspaces.cam.lining import Lining
 from true_compass.app.workspaces.cam.lobe_view import LobeView
@@ -34,8 +35,15 @@ from true_compass.drawing.theme import NOTE
 if TYPE_CHECKING:
     from true_compass.drawing.documents import Document
 
-SETUP, READINGS, LOBE, CORRECT, LINE = PAGES = ("Set-up", "Readings", "Lobe", "Correct", "Line")
-TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, LOBE: 62.0, CORRECT: 80.0, LINE: 56.0}
+SETUP, READINGS, EVENTS, LOBE, CORRECT, LINE = PAGES = (
+    "Set-up",
+    "Readings",
+    "Events",
+    "Lobe",
+    "Correct",
+    "Line",
+)
+TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, EVENTS: 70.0, LOBE: 62.0, CORRECT: 80.0, LINE: 56.0}
 EDGE: Final = 20.0
 SIDE: Final = 372.0
 MIDDLE: Final = 284.0
@@ -80,6 +88,7 @@ class CamWorkspace(Workspace):
         self.wheel = WheelView(look, self.model, self)
         self.map = MapView(look, self.model, self)
         self.noses = NosesView(look, self.model, self)
+        self.events = EventsView(look, self.model, self)
         self.lobing = Lobing(self.model, self)
         self.lobe = LobeView(look, self.lobing, self)
         self.lining = Lining(self.model, self)
@@ -116,6 +125,8 @@ class CamWorkspace(Workspace):
             return self.lobe.pad.field
         if self._page == LINE:
             return self.line.address
+        if self._page == EVENTS:
+            return self.events.fields[0]
         return self.setup.begin
 
     def came_to_front(self) -> None:
@@ -192,6 +203,7 @@ class CamWorkspace(Workspace):
         self.correct.setVisible(self._page == CORRECT)
         self.lobe.setVisible(self._page == LOBE)
         self.line.setVisible(self._page == LINE)
+        self.events.setVisible(self._page == EVENTS)
         self.cylinder.setVisible(self._page != LOBE)
         self.moved.setVisible(reading)
         all_read = not self.model.asks and self.model.question is None
@@ -199,7 +211,7 @@ class CamWorkspace(Workspace):
             view.setVisible(reading)
         self.pad.setVisible(reading and not all_read)
         self.done.setVisible(reading and all_read)
-        for page in (self.setup, self.lobe, self.correct, self.line):
+        for page in (self.setup, self.events, self.lobe, self.correct, self.line):
             page.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
         if reading:
             self._arrange_readings(wide, high)
