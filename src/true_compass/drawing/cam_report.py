@@ -13,6 +13,7 @@ from true_compass.core.degreeing.found import Found, found, headline, pair_of, s
 from true_compass.core.degreeing.moving import Made, events_made
 from true_compass.core.degreeing.own_card import Events
 from true_compass.core.degreeing.sheet import Round, Setup, Sheet
+from true_compass.core.degreeing.ways import WAYS
 from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.drawing.book_sheets import paper_theme
@@ -77,6 +78,7 @@ class _Page:
         self._card(results)
         self._step()
         self._lobes()
+        self._ways()
         self._foot()
 
     def _line(self, words: str, px: float, weight: Weight, high: float) -> None:
@@ -223,6 +225,22 @@ class _Page:
             self._line("Lobe lift, lowest of each, mm", 16, Weight.STRONG, 26)
             box = QRectF(MARGIN, self.y, self.wide, 70)
             self.y = draw_paragraph(self.p, box, ", ".join(sorted(told)), 15, BLACK) + 8
+
+    def _ways(self) -> None:
+        """What was read in other ways, as far as the page goes."""
+        foot = self.paper.height - 90
+        for way in WAYS:
+            if not any(name.startswith(f"{way.slug}.") for name, _ in self.told.sheet.texts):
+                continue
+            says = way.tell(self.told.rig, self.told.sheet)
+            if says.wrong or self.y + 26 > foot:
+                continue
+            self._line(f"{way.word}: {says.headline}", 16, Weight.STRONG, 26)
+            for line in says.lines:
+                box = QRectF(MARGIN, self.y, self.wide, 60)
+                if self.y + 40 > foot:
+                    return
+                self.y = draw_paragraph(self.p, box, line, 15, BLACK) + 3
 
     def _foot(self) -> None:
         y = self.paper.height - 66

@@ -128,6 +128,8 @@ class Middles:
     kind: Kind
     card_deg: float
     theme: Theme
+    before: NoseFound | None = None
+    """What the set of readings before said: it stays to be seen, hollow."""
 
     @property
     def plot(self) -> QRectF:
@@ -158,6 +160,8 @@ class Middles:
     def _span(self, found: NoseFound) -> tuple[float, float]:
         """Least and most degree of the scale, whole degrees, wide enough for card and middles."""
         values = [found.nose.middle_deg, found.card_nose_deg, *found.nose.middles_deg]
+        if self.before is not None:
+            values += self.before.nose.middles_deg
         low, high = math.floor(min(values) - 0.6), math.ceil(max(values) + 0.6)
         while high - low < 4:
             low, high = (low - 1, high) if (high - low) % 2 else (low, high + 1)
@@ -205,6 +209,8 @@ class Middles:
     def _paint_dots(self, p: QPainter, found: NoseFound, ends: tuple[float, float]) -> None:
         theme, plot, nose = self.theme, self.plot, found.nose
         count = len(nose.pairs)
+        if self.before is not None:
+            self._paint_before(p, self.before, ends)
         spots = []
         for nth, (pair, used) in enumerate(zip(nose.pairs, nose.used, strict=True)):
             y = plot.top() + (nth + 0.5) * plot.height() / count
@@ -221,6 +227,14 @@ class Middles:
         p.setBrush(theme.ink)
         for spot in spots:
             p.drawEllipse(spot, 5.5, 5.5)
+
+    def _paint_before(self, p: QPainter, before: NoseFound, ends: tuple[float, float]) -> None:
+        plot, middles = self.plot, before.nose.middles_deg
+        p.setPen(flat_pen(self.theme.ink2, 1.8))
+        p.setBrush(self.theme.sheet)
+        for nth, middle in enumerate(middles):
+            y = plot.top() + (nth + 0.5) * plot.height() / len(middles)
+            p.drawEllipse(QPointF(self._x(middle, ends), y), 5.0, 5.0)
 
     def _paint_odd(self, p: QPainter, y: float, x: float, pair: Pair) -> None:
         """A middle that does not count: a hollow pointer at the edge it lies beyond."""

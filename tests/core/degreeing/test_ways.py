@@ -66,6 +66,8 @@ def test_lift_at_overlap_for_each_bank_at_its_own_cylinder() -> None:
     assert len(starts) == 2
     lash = told("birch", "overlap", A_read="0.18", A_target="0.40", lash="0.1")
     assert "0.1 mm of lash is 0.1 of reading" in lash.lines[-1]
+    zero = told("birch", "overlap", A_read="0.18", A_target="0.40", A_zero="0.05")
+    assert any("has slipped" in line for line in zero.lines)
     assert "zero it with that valve shut" in told("birch", "overlap").lines[0]
 
 
@@ -99,7 +101,8 @@ REFUSED = [
     ("lift", {"io": "x"}, "lift.io", "plain number"),
     ("lift", {"lift": "400"}, "lift.lift", "from 0.01"),
     ("lift", {"ec": "300"}, "lift.ec", "within 200"),
-    ("overlap", {"A_read": "40", "A_target": "1"}, "overlap.A.read", "full lift"),
+    ("overlap", {"A_read": "20", "A_target": "1"}, "overlap.A.read", "full lift"),
+    ("overlap", {"A_read": "25", "A_target": "1"}, "overlap.A.read", "end of this gauge"),
     ("overlap", {"A_read": "0.2", "A_target": "40"}, "overlap.A.target", "full lift"),
     ("overlap", {"lash": "x"}, "overlap.lash", "a length"),
     ("card", {"intake": "1 2 3"}, "card.intake", "an angle and a lift"),

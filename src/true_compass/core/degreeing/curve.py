@@ -24,11 +24,17 @@ class Station(Enum):
 
     TAPPET = "tappet"
     VALVE = "valve"
+    BUCKET = "bucket"
 
     @property
     def words(self) -> str:
         """As it is said: `at the tappet`."""
-        return f"at the {self.value}"
+        return "on the bucket" if self is Station.BUCKET else f"at the {self.value}"
+
+    @property
+    def sees_lash(self) -> bool:
+        """Whether the lash is taken up before it moves: a bucket goes with its valve."""
+        return self is not Station.TAPPET
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -111,7 +117,7 @@ def curve_of(rig: Rig, cylinder: int, kind: Kind, station: Station = Station.VAL
     first = -300.0 if kind is Kind.INTAKE else -420.0
     at = np.arange(first, first + 720.0 + STEP_DEG / 2, STEP_DEG)
     crank = float(rig.true_offsets_deg[cylinder - 1]) + 360.0 + at
-    lift = lobes.lift_mm(crank) if station is Station.VALVE else lobes.lobe_mm(crank)
+    lift = lobes.lift_mm(crank) if station.sees_lash else lobes.lobe_mm(crank)
     return Curve(kind, at, lift[0])
 
 

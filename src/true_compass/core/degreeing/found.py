@@ -32,6 +32,7 @@ from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
 from true_compass.core.valves.timing import cylinder_times
+from true_compass.core.valves.train import TrainKind
 
 SET_DEG: Final = 0.1
 """A pointer that reads within this of true TDC is set."""
@@ -106,8 +107,9 @@ class Found:
 
 
 def usual_station(rig: Rig) -> Station:
-    """Where an indicator stands as a rule: at the tappet with push rods, else at the valve."""
-    return Station.TAPPET if rig.engine.train.kind.value == "push-rod" else Station.VALVE
+    """Where an indicator stands as a rule, by the kind of valve train."""
+    by_train = {TrainKind.PUSH_ROD: Station.TAPPET, TrainKind.BUCKET: Station.BUCKET}
+    return by_train.get(rig.engine.train.kind, Station.VALVE)
 
 
 def found(rig: Rig, sheet: Sheet, round_: Round | None = None) -> Found:
@@ -297,6 +299,15 @@ def second_lines(result: Found) -> tuple[str, ...]:
     if result.top is not None and result.top.words:
         return result.top.words, result.top.words.partition(":")[0]
     noses, lines = result.noses, result.lines
+    unlike = [nose for nose in noses.values() if nose.unlike_flanks]
+    if unlike:
+        told = [
+            f"{nose.nose.kind.value} nose at {nose.nose.middle_deg:.1f}°, the middle of its events "
+            f"at {nose.middle_of_events_deg:.1f}°"
+            for nose in unlike
+        ]
+        words = "; ".join(told)
+        return f"Unlike flanks: {words}.", f"Unlike flanks: {told[0]}."
     if lines.separation_cam_deg is not None and lines.advance_deg is not None:
         card = Centrelines(noses[Kind.INTAKE].card_deg, noses[Kind.EXHAUST].card_deg)
         assert card.separation_cam_deg is not None

@@ -50,14 +50,26 @@ _READY_WORDS: Final = {
 class Gauge:
     """The indicator. `turn_mm` is one turn of a dial's hand; a digital one shows a sign instead.
 
-    `step_mm` is its least step. In inches readings are typed as inches.
+    `step_mm` is its least step, `travel_mm` how far it goes in all: at its end it stands still and
+    lies. In inches readings are typed as inches.
     """
 
     inches: bool = False
     digital: bool = False
     turn_mm: float = 1.0
     step_mm: float = 0.01
+    travel_mm: float = 25.0
     station: Station = Station.TAPPET
+
+
+def check_travel(gauge: Gauge, lift_mm: float) -> None:
+    """Raise `EngineError` for a lift that a gauge cannot follow."""
+    if lift_mm > gauge.travel_mm - gauge.step_mm / 2:
+        raise EngineError(
+            "lift",
+            f"of {lift_mm:.2f} mm is the end of this gauge's travel of {gauge.travel_mm:g} mm: it "
+            "stood still there. Take one with a longer travel, or preload it less",
+        )
 
 
 USUAL_WHEEL: Final = Wheel()

@@ -16,13 +16,14 @@ from true_compass.core.degreeing.overlap_lift import (
     turn_for_lift_deg,
 )
 from true_compass.core.degreeing.own_card import (
+    HEEL_MM,
     Row,
     centreline_of,
     contradictions,
     measured_engine,
     table_of,
 )
-from true_compass.core.degreeing.sheet import Setup, Sheet
+from true_compass.core.degreeing.sheet import Setup, Sheet, check_travel
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError, check_number
@@ -160,14 +161,14 @@ def _stated_lift(sheet: Sheet) -> CheckLift:
     unit = "in" if setup.gauge.inches else "mm"
     lift_mm = 1.0 if not text else parse_length_mm("checking lift", text, unit)
     check_number("check_lift_mm", lift_mm)
-    place = Place.TAPPET if setup.gauge.station is Station.TAPPET else Place.VALVE
+    place = Place.VALVE if setup.gauge.station.sees_lash else Place.TAPPET
     return CheckLift(round(lift_mm, 6), place, setup.gauge.inches)
 
 
 def _first_step(sheet: Sheet) -> CheckLift:
     """The needle just moves when the lift is a step of the indicator."""
     setup = sheet.setup or Setup()
-    place = Place.TAPPET if setup.gauge.station is Station.TAPPET else Place.VALVE
+    place = Place.VALVE if setup.gauge.station.sees_lash else Place.TAPPET
     return CheckLift(max(setup.gauge.step_mm, 0.01), place, setup.gauge.inches)
 
 
@@ -182,6 +183,8 @@ def _overlap_asks(engine: Engine) -> tuple[Ask, ...]:
         for part, what in (("read", "lift read"), ("target", "lift wanted")):
             label = f"Bank {name}, {what}" if len(names) > 1 else what.capitalize()
             asks.append(Ask(f"overlap.{name}.{part}", label, "mm"))
+        zero = f"Bank {name}, zero after 720°" if len(names) > 1 else "Zero after 720°"
+        asks.append(Ask(f"overlap.{name}.zero", zero, "mm"))
     return (*asks, Ask("overlap.lash", "Checking lash out by", "mm"))
 
 
@@ -215,6 +218,7 @@ def _tell_overlap(rig: Rig, sheet: Sheet) -> Told:
         curve = curve_of(rig, start.cylinder, kind, Station.VALVE)
         try:
             read, target = (parse_length_mm("lift", text) for text in texts)
+            check_travel((sheet.setup or Setup()).gauge, read)
             turn = turn_for_lift_deg(curve, read, target)
         except EngineError as error:
             part = "target" if error.field == "target" else "read"
@@ -226,12 +230,27 @@ def _tell_overlap(rig: Rig, sheet: Sheet) -> Told:
             f"{read:g} read, {target:g} wanted: the cam {abs(turn):.1f}° {way}, by the true curve "
             f"({slope:.3f} mm a degree there)."
         )
+        lines += _zero_lines(sheet, start.bank, valve)
         if lash:
             out = lash_error_deg(curve, read, target, lash)
             lines.append(f"{lash:g} mm of lash is {lash:g} of reading: {abs(out):.1f}° here.")
     if not heads:
         return Told("Lift at overlap TDC: read and wanted.", (*OVERLAP_STEPS, *lines))
     return Told("; ".join(heads) + ".", tuple(lines))
+
+
+def _zero_lines(sheet: Sheet, bank: str, valve: str) -> list[str]:
+    """Whether the gauge came back to zero after two turns; each bank has a gauge of its own."""
+    text = sheet.text(f"overlap.{bank}.zero").strip()
+    if not text:
+        return []
+    try:
+        zero = parse_length_mm("zero", text)
+    except EngineError:
+        return [f"{valve}: its zero after 720° is no length, so it is left out."]
+    if abs(zero) <= HEEL_MM:
+        return [f"{valve}: its gauge is back at zero."]
+    return [f"{valve}: its gauge came back to {zero:g} mm: it has slipped, read again."]
 
 
 # Own card ----------------------------------------------------------------------------------------
@@ -274,7 +293,8 @@ def measured_rig(rig: Rig, sheet: Sheet) -> Rig | None:
             continue
         try:
             rows = rows_of(text, unit)
-            of_lobe = setup.gauge.station is Station.TAPPET
+            check_travel(setup.gauge, max(row.lift_mm for row in rows))
+            of_lobe = not setup.gauge.station.sees_lash
             table = table_of(rows, of_lobe, max(setup.gauge.step_mm, 0.001))
             engine = measured_engine(engine, kind, table)
         except EngineError as error:
@@ -307,7 +327,7 @@ def _tell_card(rig: Rig, sheet: Sheet) -> Told:
                 "A line a reading: degrees after overlap TDC (before it with a minus), lift.",
             ),
         )
-    place = Place.TAPPET if setup.gauge.station is Station.TAPPET else Place.VALVE
+    place = Place.VALVE if setup.gauge.station.sees_lash else Place.TAPPET
     check = CheckLift(lift_mm, place, setup.gauge.inches)
     return _told_of_card(measured, sheet, check)
 

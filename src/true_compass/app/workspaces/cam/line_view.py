@@ -151,7 +151,7 @@ class LineView(Painted):
             return "Too fast: turn more slowly over it."
         if model.line.crank_deg is None:
             return "Connected: nothing has come yet."
-        if not model.model.empty_drops_mm(model.part):
+        if not model.taking.empty_drops_mm(model.part):
             return f"All read on {ON_WORDS[model.part]}: move the dial, and say on what it is."
         over = "the top" if model.part is Part.TOP else "the nose"
         return f"Turn on over {over}: the readings go in by themselves."

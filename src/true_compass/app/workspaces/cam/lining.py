@@ -6,6 +6,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.workspaces.cam.live import LiveLine
 from true_compass.app.workspaces.cam.model import CamModel
+from true_compass.app.workspaces.cam.taking import Taking
 from true_compass.core.degreeing.capture import Capture, Passed
 from true_compass.core.degreeing.sheet import Part
 
@@ -20,6 +21,7 @@ class Lining(QObject):
     def __init__(self, model: CamModel, parent: QObject) -> None:
         super().__init__(parent)
         self.model = model
+        self.taking = Taking(model)
         self.line = LiveLine(self)
         self.part = Part.TOP
         self.passed: tuple[Passed, ...] = ()
@@ -94,7 +96,7 @@ class Lining(QObject):
         passed = capture.feed(crank_deg, height)
         if passed:
             self.passed = passed
-            self.taken = self.model.take_pass(self.part, passed)
+            self.taken = self.taking.take_pass(self.part, passed)
             self._capture = None
             self.changed.emit()
 
@@ -102,7 +104,7 @@ class Lining(QObject):
         """What follows the dial over the drops that are not read yet."""
         if self.model.sheet.setup is None:
             return None
-        drops = self.model.empty_drops_mm(self.part)
+        drops = self.taking.empty_drops_mm(self.part)
         if not drops:
             self._capture = None
             return None

@@ -5,7 +5,8 @@ from enum import Enum
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from true_compass.app.workspaces.cam.model import CamModel, Question
+from true_compass.app.workspaces.cam.asking import Question
+from true_compass.app.workspaces.cam.model import CamModel
 from true_compass.core.degreeing.lobe_size import (
     Among,
     LobeState,
@@ -19,7 +20,7 @@ from true_compass.core.degreeing.lobe_size import (
     two_ways_words,
     valve_lift_mm,
 )
-from true_compass.core.degreeing.sheet import LobeRows
+from true_compass.core.degreeing.sheet import LobeRows, check_travel
 from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm
@@ -191,10 +192,14 @@ class Lobing(QObject):
         lift, valve = self.lift_of(self.item), self.at_valve_mm(self.item)
         if lift is None or valve is None:
             return "Zero error is taken off every figure; 11.02+25 is a figure too."
-        if told is None:
+        if told is None or (told.lowest == self.item and not told.points_to_wear):
             return f"At the valve {valve:.2f} mm, with ratio and lash as set."
-        kind = self.kind.value
-        return f"The other {kind} lobes lift {told.others_mm:.2f} mm. At the valve {valve:.2f} mm."
+        words = f"The other {self.kind.value} lobes lift {told.others_mm:.2f} mm. "
+        state = self.state_of(self.item)
+        along = ""
+        if state is not None and len(state.lifts_mm) > 1:
+            along = f" Taper {state.taper_mm:.2f}, heel out of round by {state.run_out_mm:.2f}."
+        return f"{words}At the valve {valve:.2f} mm.{along}"
 
     # What is asked ----------------------------------------------------------------------------
 
@@ -328,6 +333,9 @@ class Lobing(QObject):
         if cell.what is What.DIAL_HEEL:
             return replace(rows, heel=value)
         if cell.what is What.DIAL_NOSE:
+            if value is not None and rows.heel is not None:
+                gauge = self.model.setup.gauge
+                check_travel(gauge, rows.turns * gauge.turn_mm + value)
             return replace(rows, nose=value)
         nose, heel = rows.places[cell.place]
         pair = (value, heel) if cell.what is What.NOSE else (nose, value)

@@ -3,21 +3,19 @@
 It owns no reading: every entry goes through the session, which keeps it and can undo it.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from typing import Any, Final, Protocol
+from dataclasses import replace
+from typing import Any, Final
 
-from PyQt6.QtCore import QObject, pyqtBoundSignal, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
-from true_compass.core.degreeing.capture import Passed
-from true_compass.core.degreeing.centreline import SIDE, check_pair, misread_words
+from true_compass.app.workspaces.cam.asking import Question
+from true_compass.core.degreeing.centreline import SIDE, misread_words
 from true_compass.core.degreeing.found import (
     SET_DEG,
     Found,
     check_entry,
     found,
-    pair_of,
     usual_station,
 )
 from true_compass.core.degreeing.sheet import (
@@ -27,7 +25,6 @@ from true_compass.core.degreeing.sheet import (
     Part,
     Setup,
     Sheet,
-    TopPair,
     begun,
     entered,
     figure_at,
@@ -46,64 +43,6 @@ from true_compass.core.state import Rig
 from true_compass.core.units import GapUnit, parse_number
 
 THOU_MM: Final = 0.0254
-
-
-class Asker(Protocol):
-    """What a pad asks figures for: the readings at the wheel, or those of a lobe."""
-
-    refused: str
-
-    @property
-    def changed(self) -> pyqtBoundSignal:
-        """Anything of it has changed."""
-
-    @property
-    def asks(self) -> bool:
-        """Whether a figure is asked."""
-
-    @property
-    def has_far_side(self) -> bool:
-        """Whether it can stand beyond zero."""
-
-    @property
-    def asked_words(self) -> tuple[str, str]:
-        """What comes next, and how to get there."""
-
-    @property
-    def side_words(self) -> str:
-        """The unit or side of the figure."""
-
-    @property
-    def then_words(self) -> str:
-        """What Enter leads to."""
-
-    @property
-    def question(self) -> "Question | None":
-        """What is asked beside a figure."""
-
-    def enter(self, text: str) -> bool:
-        """Put a figure in; whether it was taken."""
-
-    def answer(self, word: str) -> None:
-        """Take an answer."""
-
-    def step(self, by: int) -> None:
-        """Another reading."""
-
-    def rub_out(self) -> None:
-        """Take the asked reading out."""
-
-
-@dataclass(frozen=True, slots=True)
-class Question:
-    """Something that a person is asked beside a figure: a sentence, and answers to press.
-
-    The first answer leads. Each is its words and what it does.
-    """
-
-    head: str
-    sentence: str
-    answers: tuple[tuple[str, str], ...]
 
 
 class CamModel(QObject):
@@ -126,6 +65,7 @@ class CamModel(QObject):
         """Where an encoder on the line says that the crank stands, from its own zero; or None."""
         desk.bridge.cam_changed.connect(self._on_change)
         desk.bridge.engine_changed.connect(self._on_engine)
+        desk.bridge.bench_changed.connect(self.changed)
 
     def _on_change(self) -> None:
         self.refused = ""
@@ -282,9 +222,9 @@ class CamModel(QObject):
             self.pick(Cell(Part.of(kind), row, after=True))
         elif word == "keep" and self.misread is not None:
             kind, row = self.misread
-            self._write(pair_changed(sheet, kind, row, kept=True), "a kept reading")
+            self.write(pair_changed(sheet, kind, row, kept=True), "a kept reading")
         elif word == "set":
-            self._write(pointer_set(sheet), "the pointer set")
+            self.write(pointer_set(sheet), "the pointer set")
         elif word == "leave":
             self._left_pointer = True
             self.changed.emit()
@@ -297,7 +237,7 @@ class CamModel(QObject):
             self.changed.emit()
             return
         falls = word == "falls"
-        self._write(pair_changed(self.sheet, kind, row, falls=falls), f"the piston {word}")
+        self.write(pair_changed(self.sheet, kind, row, falls=falls), f"the piston {word}")
         if falls is not (kind is Kind.INTAKE):
             of, own = ("intake", "exhaust") if falls else ("exhaust", "intake")
             self.refused = (
@@ -309,18 +249,19 @@ class CamModel(QObject):
 
     # Entries ----------------------------------------------------------------------------------
 
-    def _write(self, sheet: Sheet, words: str) -> None:
+    def write(self, sheet: Sheet, words: str) -> None:
+        """Put another state of the sheet, as one step of undo."""
         self.picked = None
         self.desk.session.write_cam(sheet, words)
 
     def name_setup(self, setup: Setup) -> None:
         """The instruments are these. Rows for the first readings stand ready from now on."""
-        self._write(begun(replace(self.sheet, setup=setup), self.kinds), "the set-up")
+        self.write(begun(replace(self.sheet, setup=setup), self.kinds), "the set-up")
 
     def choose_cylinder(self, cylinder: int) -> None:
         """Read another cylinder."""
         self._piston = None
-        self._write(begun(replace(self.sheet, cylinder=cylinder), self.kinds), "another cylinder")
+        self.write(begun(replace(self.sheet, cylinder=cylinder), self.kinds), "another cylinder")
 
     def pick(self, cell: Cell) -> None:
         """Ask for a reading out of turn, or once more."""
@@ -347,16 +288,17 @@ class CamModel(QObject):
                 raise EngineError("reading", "has no sign on this wheel: type it as it stands")
             check_entry(self.rig, self.sheet, cell, abs(figure))
         except EngineError as error:
-            self._refuse(str(error), error.field)
+            self.refuse(str(error), error.field)
             return False
         sheet = entered(self.sheet, cell, abs(figure), far)
         if not self._top_can_be(sheet, cell):
             return False
-        self._write(sheet, f"reading {text.strip()}")
+        self.write(sheet, f"reading {text.strip()}")
         self._ask_about_piston(cell)
         return True
 
-    def _refuse(self, sentence: str, field: str = "reading") -> None:
+    def refuse(self, sentence: str, field: str = "reading") -> None:
+        """Say why a figure cannot be."""
         self.refused = f"{field.capitalize()} {sentence}"
         self.changed.emit()
 
@@ -374,7 +316,7 @@ class CamModel(QObject):
                 wheel,
             )
         except EngineError as error:
-            self._refuse(str(error), error.field)
+            self.refuse(str(error), error.field)
             return False
         return True
 
@@ -386,85 +328,20 @@ class CamModel(QObject):
             self._piston = (cell.part.kind, cell.row)
             self.changed.emit()
 
-    def take_pass(self, part: Part, passes: Sequence[Passed]) -> bool:
-        """Put in what a line read while the crank went over a nose, or over the top.
-
-        Only rows that are empty are filled; whether any was. What cannot be is refused.
-        """
-        sheet = begun(self.sheet, self.kinds)
-        for one in passes:
-            cells = self._empty_cells(sheet, part, one.drop_mm)
-            if cells is None:
-                continue
-            for cell, at in zip(cells, (one.before_deg, one.after_deg), strict=True):
-                after_tdc = (at + 180.0) % 360.0 - 180.0
-                figure = round(self.setup.wheel.figure_deg(after_tdc), 2)
-                far = part is Part.TOP and (after_tdc > 0) != cell.after
-                sheet = entered(sheet, cell, figure, far)
-            if part is not Part.TOP:
-                middle = (one.before_deg + (one.after_deg - one.before_deg) % 360.0 / 2) % 360.0
-                sheet = pair_changed(sheet, part.kind, cells[0].row, falls=middle < 180.0)
-        if sheet == self.sheet:
-            return False
-        try:
-            self._check_pass(sheet, part)
-        except EngineError as error:
-            self._refuse(str(error), error.field)
-            return False
-        self._write(sheet, f"a pass over {part.value}")
-        return True
-
-    def _empty_cells(self, sheet: Sheet, part: Part, drop_mm: float) -> tuple[Cell, Cell] | None:
-        """Both cells of the first row of a drop that has neither reading, or None."""
-        pairs: Sequence[TopPair | NosePair] = self._pairs(sheet, part)
-        for row, pair in enumerate(pairs):
-            empty = pair.before is None and pair.after is None
-            if empty and not pair.void and abs(pair.drop_mm - drop_mm) < 1e-6:
-                return Cell(part, row, after=False), Cell(part, row, after=True)
-        return None
-
-    def _pairs(self, sheet: Sheet, part: Part) -> tuple[TopPair, ...] | tuple[NosePair, ...]:
-        """The pairs of a block."""
-        if part is Part.TOP:
-            return sheet.now.tops
-        return sheet.now.pairs(self.cylinder, part.kind)
-
-    def _check_pass(self, sheet: Sheet, part: Part) -> None:
-        if part is Part.TOP:
-            return
-        correction = self.result.correction_deg
-        for pair in sheet.now.pairs(self.cylinder, part.kind):
-            told = pair_of(self.rig, sheet, part.kind, pair, correction)
-            if told is not None and not pair.void:
-                check_pair(part.kind, told, pair.falls)
-
-    def empty_drops_mm(self, part: Part) -> tuple[float, ...]:
-        """The drops of a block that are not read yet."""
-        pairs: Sequence[TopPair | NosePair] = self._pairs(begun(self.sheet, self.kinds), part)
-        return tuple(
-            pair.drop_mm
-            for pair in pairs
-            if not pair.void and pair.before is None and pair.after is None
-        )
-
     def rub_out(self) -> None:
         """Take the asked reading out again."""
         cell = self.asked
         if cell is not None and figure_at(self.sheet, cell) is not None:
-            self._write(entered(self.sheet, cell, None), "a reading")
+            self.write(entered(self.sheet, cell, None), "a reading")
 
     def pointer_has_moved(self) -> None:
         """Everything that was read in this round is void."""
         self._piston, self._left_pointer = None, False
-        self._write(pointer_moved(self.sheet), "the pointer moved")
+        self.write(pointer_moved(self.sheet), "the pointer moved")
 
     def change_pair(self, kind: Kind, row: int, **changes: Any) -> None:
         """Say something else of a pair."""
-        self._write(pair_changed(self.sheet, kind, row, **changes), "a pair")
-
-    def write(self, sheet: Sheet, words: str) -> None:
-        """Put another state of the sheet, as one step of undo."""
-        self._write(sheet, words)
+        self.write(pair_changed(self.sheet, kind, row, **changes), "a pair")
 
     # Words ------------------------------------------------------------------------------------
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspaces.cam.model import Asker
+from true_compass.app.workspaces.cam.asking import Asker
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, LEAD, NOTE, READOUT, Weight

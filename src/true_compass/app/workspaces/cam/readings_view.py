@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.cam.model import CamModel
-from true_compass.core.degreeing.found import card_of, curve_for, headline, second_lines
+from true_compass.core.degreeing.found import card_of, curve_for, found, headline, second_lines
 from true_compass.core.degreeing.sheet import Part
 from true_compass.core.items import Kind
 from true_compass.drawing.nose_chart import Middles, NoseChart
@@ -71,8 +71,11 @@ class NosesView(Painted):
             self._middles(box, kind).paint(p, model.result.noses.get(kind))
 
     def _middles(self, box: QRectF, kind: Kind) -> Middles:
-        card = card_of(self._model.rig, self._model.sheet, kind)[1]
-        return Middles(box, kind, card, self.look.theme)
+        rig, sheet = self._model.rig, self._model.sheet
+        before = None
+        if len(sheet.rounds) > 1:
+            before = found(rig, sheet, sheet.rounds[-2]).noses.get(kind)
+        return Middles(box, kind, card_of(rig, sheet, kind)[1], self.look.theme, before)
 
     def _paint_nose(self, p: QPainter, box: QRectF, kind: Kind) -> None:
         model = self._model

@@ -58,6 +58,7 @@ def _unit(setup: Setup, nth: int) -> Setup:
         inches=inches,
         turn_mm=2.54 if inches else 1.0,
         step_mm=THOU_MM if inches else 0.01,
+        travel_mm=25.4 if inches else 25.0,
     )
     return replace(setup, gauge=gauge)
 
@@ -104,7 +105,7 @@ CHOICES: Final = (
         lambda setup, nth: _gauge(setup, station=STATIONS[nth]),
     ),
 )
-FIELDS: Final = ("Wheel's diameter", "read to", "One turn", "step")
+FIELDS: Final = ("Wheel's diameter", "read to", "One turn", "step", "Its travel")
 
 
 class SetupView(Painted):
@@ -231,7 +232,7 @@ class SetupView(Painted):
 
     @property
     def _row_high(self) -> float:
-        return min(ROW, (self.logical_height - 120) / (len(CHOICES) + 2))
+        return min(ROW, (self.logical_height - 120) / (len(CHOICES) + 3))
 
     @property
     def _right(self) -> float:
@@ -280,12 +281,12 @@ class SetupView(Painted):
         head_box = QRectF(self._right, 58, 300, 24)
         draw_text(p, head_box, "Ready?", LEAD, theme.ink, Weight.STRONG)
         self._paint_care(p)
-        self._paint_wheel(p, top + 2 * high)
+        self._paint_wheel(p, top + 3 * high)
 
     def _paint_fields(self, p: QPainter, top: float) -> None:
         theme, high = self.look.theme, self._row_high
         unit = "in" if self.setup.gauge.inches else "mm"
-        units = ("mm", "°", unit, unit)
+        units = ("mm", "°", unit, unit, unit)
         for nth, (name, field) in enumerate(zip(FIELDS, self.fields, strict=True)):
             box = field.geometry()
             scale = self.look.scale
@@ -347,23 +348,26 @@ def _figure_texts(setup: Setup) -> list[str]:
         f"{setup.wheel_step_deg:g}",
         f"{round(gauge.turn_mm / unit, 4):g}",
         f"{round(gauge.step_mm / unit, 5):g}",
+        f"{round(gauge.travel_mm / unit, 4):g}",
     ]
 
 
 def _with_figures(setup: Setup, texts: list[str]) -> Setup:
-    """The set-up with the four figures of its fields. Raises `EngineError` that names one."""
+    """The set-up with the figures of its fields. Raises `EngineError` that names one."""
     bare = "in" if setup.gauge.inches else "mm"
     wheel_mm = parse_length_mm(FIELDS[0], texts[0])
     step_deg = parse_number(FIELDS[1], texts[1])
     turn_mm = parse_length_mm(FIELDS[2], texts[2], bare)
     step_mm = parse_length_mm(FIELDS[3], texts[3], bare)
+    travel_mm = parse_length_mm(FIELDS[4], texts[4], bare)
     for name, value, least, most, unit in (
         (FIELDS[0], wheel_mm, 50.0, 2000.0, "mm"),
         (FIELDS[1], step_deg, 0.05, 5.0, "°"),
         (FIELDS[2], turn_mm, 0.1, 10.0, "mm"),
         (FIELDS[3], step_mm, 0.0005, 0.2, "mm"),
+        (FIELDS[4], travel_mm, 1.0, 200.0, "mm"),
     ):
         if not least <= value <= most:
             raise EngineError(name, f"must be from {least:g} to {most:g} {unit}, not {value:.4g}")
-    gauge = replace(setup.gauge, turn_mm=turn_mm, step_mm=step_mm)
+    gauge = replace(setup.gauge, turn_mm=turn_mm, step_mm=step_mm, travel_mm=travel_mm)
     return replace(setup, wheel_mm=wheel_mm, wheel_step_deg=step_deg, gauge=gauge)

@@ -28,6 +28,7 @@ from true_compass.app.workspaces.cam.pad import Pad
 from true_compass.app.workspaces.cam.readings_view import HEAD_HIGH, HeadView, NosesView
 from true_compass.app.workspaces.cam.rows_view import RowsView
 from true_compass.app.workspaces.cam.setup_view import SetupView
+from true_compass.app.workspaces.cam.taking import Taking
 from true_compass.app.workspaces.cam.wheel_view import MapView, WheelView
 from true_compass.drawing.text import draw_one_of
 from true_compass.drawing.theme import NOTE
@@ -76,6 +77,11 @@ class CamWorkspace(Workspace):
         self.put.setObjectName("put_into_engine")
         self.put.setToolTip("The engine as set becomes the engine as it was read")
         self.put.clicked.connect(self._put)
+        self.bench = DrawnButton(look, "From the bench", self)
+        self.bench.setObjectName("from_bench")
+        self.bench.setToolTip("Take what the wheel on the bench reads now")
+        self.taking = Taking(self.model)
+        self.bench.clicked.connect(self.taking.take_from_bench)
         self.setup = SetupView(look, self.model, self)
         self.setup.begun.connect(partial(self.show_page, READINGS))
         self.rows = RowsView(look, self.model, self)
@@ -197,7 +203,17 @@ class CamWorkspace(Workspace):
         self.moved.setGeometry(put(wide - EDGE - 84 - 164, 10, 160, 34))
         right = 84 + 164 if self._page == READINGS else 84
         self.put.setGeometry(put(wide - EDGE - right - 174, 10, 170, 34))
-        self.put.setVisible(bool(self.model.result.noses) and self._page in (READINGS, CORRECT))
+        deg = self.taking.bench_wheel_deg
+        offered = deg is not None and self._page == READINGS and self.model.asks
+        self.bench.setVisible(offered)
+        if offered:
+            words = f"Bench wheel {deg:g}°"
+            if self.bench.text() != words:
+                self.bench.setText(words)
+                self.bench.repaint_all()
+        self.bench.setGeometry(put(wide - EDGE - right - 174, 10, 170, 34))
+        read = bool(self.model.result.noses) and self._page in (READINGS, CORRECT)
+        self.put.setVisible(read and not offered)
         reading = self._page == READINGS
         self.setup.setVisible(self._page == SETUP)
         self.correct.setVisible(self._page == CORRECT)
@@ -242,7 +258,13 @@ class CamWorkspace(Workspace):
         if self._page != READINGS:
             return
         theme, scale = self.look.theme, self.model.setup.wheel.scale
-        right = self.logical_width - EDGE - 84 - 164 - (184 if self.put.isVisible() else 0)
+        right = (
+            self.logical_width
+            - EDGE
+            - 84
+            - 164
+            - (184 if self.put.isVisible() or self.bench.isVisible() else 0)
+        )
         left = EDGE + sum(TAB_WIDE.values()) + 30
         words = f"Wheel {scale.words}, zero at {self.model.setup.wheel.zero.value.upper()}"
         box = QRectF(left, 10, max(right - left, 10), 34)
