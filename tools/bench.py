@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from true_compass.app.window.window import MainWindow
     from true_compass.core.engine import Engine
+    from true_compass.instrument.simulated import SimulatedInstrument
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 STARTS = 7
@@ -571,6 +572,105 @@ def bench_book() -> None:
     assert application is not None
 
 
+def bench_cam() -> None:
+    """The cam: a reading with its picture, the correction, gaps of 64 valves, a live line."""
+    from dataclasses import replace
+
+    import numpy as np
+
+    from true_compass.core.crank.makers import vee
+    from true_compass.core.degreeing.clearance import least_gaps
+    from true_compass.core.degreeing.steps import best_options, steps_of
+    from true_compass.core.state import Rig
+    from true_compass.core.valves.chamber import Chamber, ValveRoom
+    from true_compass.core.valves.timing_set import Offset, TimingSet
+    from true_compass.files.rigs import demo_rig
+    from true_compass.instrument.line import LineReader
+    from true_compass.instrument.simulated import SimulatedInstrument, parse_on
+
+    rig = Rig.of(demo_rig("birch"))
+    instrument = SimulatedInstrument(rig, parse_on("tappet I1", rig.engine), turn_deg_s=90.0)
+    bench_readings(instrument)
+    drive = TimingSet(
+        teeth=42,
+        holes=(15, 16),
+        keys=tuple(Offset(size, 24.0) for size in (0.5, 1.0, 1.5)),
+        bushes=tuple(Offset(size, 22.0) for size in (0.4, 0.8, 1.2)),
+    )
+    best = statistics.median(times_ms(lambda: best_options(steps_of(drive), 4.8), 20))
+    row("  teeth x holes x keys x bushes, the best five", f"{best:.1f} ms", "<= 30 ms")
+    sixteen = vee(16, 90)
+    four = replace(sixteen, head=replace(sixteen.head, intake_valves=2, exhaust_valves=2))
+    room = ValveRoom(2.0)
+    chamber = Chamber(0.2, 1.0, room, room)
+    earlier, large = np.full(len(four.valves), 4.0), Rig.of(four)
+    gaps = statistics.median(times_ms(lambda: least_gaps(large, chamber, earlier), 20))
+    count = four.cylinder_count * 4
+    row(f"  valve to piston over a cycle, {count} valves", f"{gaps:.1f} ms", "<= 50 ms")
+    block = b"".join(instrument.passed(0.5) for _ in range(40))
+    reader = LineReader()
+    for _ in reader.feed(block):
+        pass
+    before_kb = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    read, begun = 0, time.perf_counter()
+    while read < 720_000:
+        read += sum(1 for _ in reader.feed(block))
+    took_s = time.perf_counter() - begun
+    grown = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before_kb
+    figure = f"{took_s:.1f} s, {grown} kB more"
+    row("  720,000 readings at full speed", figure, "no growth")
+
+
+def bench_readings(instrument: "SimulatedInstrument") -> None:
+    """Readings in the window: typed, and 200 a second from a line."""
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.workspaces.cam.workspace import LINE, READINGS, CamWorkspace
+    from true_compass.core.degreeing.sheet import entered, order_of_reading
+    from true_compass.files.rigs import demo_rig
+    from true_compass.instrument.line import LineReader, Reading
+
+    with tempfile.TemporaryDirectory() as folder:
+        window = shown_window(demo_rig("birch"), Path(folder))
+        window.go_to("Cam")
+        page = window.workspace
+        assert isinstance(page, CamWorkspace)
+        model = page.model
+        model.name_setup(model.usual_setup)
+        page.show_page(READINGS)
+        cells = order_of_reading(model.sheet, model.kinds)[:8]
+        figures = (10.0, 10.0, 89.0, 93.0, 99.0, 119.5, 125.5, 130.0)
+        for cell, figure in zip(cells, figures, strict=True):
+            model.write(entered(model.sheet, cell, figure), "a reading")
+        nth = iter(range(100_000))
+
+        def a_reading() -> None:
+            figure = 130.0 + 0.5 * (next(nth) % 3)
+            model.write(entered(model.sheet, cells[-1], figure), "a reading")
+            QApplication.processEvents()
+
+        took = times_ms(a_reading, 60)
+        told = f"{statistics.median(took):.1f} ms, 95 % within {sorted(took)[56]:.1f}"
+        row("cam: a reading entered, with the picture", told, "<= 16 ms")
+        page.show_page(LINE)
+        line, reader = page.lining.line, LineReader()
+        blocks = [instrument.passed(0.08) for _ in range(150)]
+
+        def a_frame() -> None:
+            # Eight readings: what 200 a second bring in 40 ms, and the frame that shows them.
+            for one in reader.feed(blocks[next(nth) % len(blocks)]):
+                if isinstance(one, Reading):
+                    line.take(one)
+            line.shown.emit()
+            QApplication.processEvents()
+
+        took = times_ms(a_frame, 120)
+        told = f"{statistics.median(took):.1f} ms, the slowest {max(took):.1f}"
+        row("  200 readings a second shown, a frame", told, "<= 16 ms")
+        window.close()
+        window.deleteLater()
+
+
 def fill_book(path: Path, engine: "Engine", source: str, count: int, first: int) -> None:
     """A book of so many jobs on one engine, each of all its items."""
     import random
@@ -625,6 +725,7 @@ def main() -> None:
     bench_frames()
     bench_covered()
     bench_book()
+    bench_cam()
 
 
 if __name__ == "__main__":

@@ -567,6 +567,13 @@ def check_timing_sets(engine: Engine) -> None:
                 f"is {drive.teeth}, but cam.gear_teeth is {engine.cam_gear_teeth}: "
                 "correct one of them",
             )
+        odd = drive.idlers % 2 == 1
+        if drive.idlers and odd != (engine.cam_drive is CamDrive.WITH):
+            raise EngineError(
+                "drive.idlers",
+                f"of {drive.idlers} turn the camshaft the other way than cam.drive says: "
+                "each gear reverses the direction",
+            )
         if drive.bank and drive.bank not in banks:
             raise EngineError("drive.bank", f"names {drive.bank!r}, which is no bank")
         if drive.shaft and not engine.two_shafts:

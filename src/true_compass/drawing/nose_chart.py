@@ -67,9 +67,9 @@ class NoseChart:
         shift = 0.0 if stands_deg is None else stands_deg - self.curve.nose_deg()
         p.save()
         p.setClipRect(plot.adjusted(0, -4, 0, 6))
-        reach = np.linspace(-self.half_deg, self.half_deg, 121) + self.card_deg
-        lifts = self.curve.lift_at_mm(reach - shift)
-        xs = np.array([self.x(float(at)) for at in reach])
+        share = np.linspace(-1.0, 1.0, 121)
+        lifts = self.curve.lift_at_mm(share * self.half_deg + self.card_deg - shift)
+        xs = plot.center().x() + share * plot.width() / 2
         ys = plot.top() + (self.curve.peak_mm - lifts) / self.depth_mm * plot.height()
         line = polygon(xs, np.minimum(ys, plot.bottom() + 40))
         p.setPen(round_pen(theme.ink, 4.2))

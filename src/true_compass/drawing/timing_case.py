@@ -32,8 +32,8 @@ class TimingCase:
 
     @property
     def geared(self) -> bool:
-        """Whether wheels mesh, so that the cam turns against the crank; else a chain or belt."""
-        return self.engine.cam_drive is CamDrive.AGAINST
+        """Whether wheels mesh, some with idlers between them; else a chain or a belt."""
+        return self.engine.cam_drive is CamDrive.AGAINST or self.drive.idlers > 0
 
     def paint(self, p: QPainter) -> None:
         """Wheels, what joins them, tags, and the direction."""
@@ -44,7 +44,8 @@ class TimingCase:
         foot = self.box.bottom() - small - 14
         top = self.box.top() + radius + 8
         if self.geared:
-            top = max(top, foot - small - radius - 4)
+            room = 46.0 * self.drive.idlers
+            top = max(top, foot - small - radius - 4 - room)
         tops = [QPointF(middle, top)]
         if cams == 2:
             apart = radius * 1.12
@@ -52,6 +53,7 @@ class TimingCase:
         crank = QPointF(middle, foot)
         if not self.geared:
             self._chain(p, tops, radius, crank, small)
+        self._idlers(p, tops, radius, crank, small)
         for nth, at in enumerate(tops):
             names = ("I cam", "E cam") if cams == 2 else ("cam",)
             self._wheel(p, at, radius, self.drive.teeth or DRAWN_TEETH, names[nth])
@@ -61,7 +63,7 @@ class TimingCase:
         self._wheel(p, crank, small, teeth, "crank")
         self._crank_parts(p, crank, small)
         self._arrow(p, crank, small + 12, sense_of(self.engine))
-        on = sense_of(self.engine) * (-1 if self.geared else 1)
+        on = sense_of(self.engine) * (-1 if self.engine.cam_drive is CamDrive.AGAINST else 1)
         self._arrow(p, tops[min(self.picked, len(tops) - 1)], radius + 12, on)
 
     def _chain(
@@ -80,6 +82,19 @@ class TimingCase:
         hull.lineTo(crank.x() + small, crank.y())
         hull.arcTo(QRectF(crank.x() - small, crank.y() - small, 2 * small, 2 * small), 0, -180)
         p.drawPath(hull)
+
+    def _idlers(
+        self, p: QPainter, tops: list[QPointF], radius: float, crank: QPointF, small: float
+    ) -> None:
+        """Idler gears between crank and camshafts; each reverses the direction."""
+        count = self.drive.idlers
+        for top in tops if count else ():
+            way = crank - top
+            length = max((way.x() ** 2 + way.y() ** 2) ** 0.5, 1e-6)
+            free = max(length - radius - small, 12.0)
+            for nth in range(count):
+                at = top + way * ((radius + free * (nth + 0.5) / count) / length)
+                self._wheel(p, at, max(free / count / 2, 8.0), 16, "")
 
     def _wheel(self, p: QPainter, at: QPointF, radius: float, teeth: int, name: str) -> None:
         theme = self.theme

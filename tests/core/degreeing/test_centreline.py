@@ -1,9 +1,12 @@
 """Centrelines: worked figures, what is odd, and whether the ± holds."""
 
 from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from true_compass.core.angles import Floats
 from true_compass.core.degreeing.centreline import (
@@ -19,6 +22,9 @@ from true_compass.core.degreeing.centreline import (
     top_deviation_deg,
 )
 from true_compass.core.degreeing.curve import Station, curve_of, events_middle_deg
+from true_compass.core.degreeing.found import found, odd_words
+from true_compass.core.degreeing.own_card import centreline_of, events_of
+from true_compass.core.degreeing.sheet import NosePair, Round, Setup, Sheet
 from true_compass.core.degreeing.top import span_of
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
@@ -152,3 +158,30 @@ def test_a_nose_without_pairs_says_what_to_do() -> None:
     with pytest.raises(EngineError, match="read both sides"):
         nose_of(Kind.INTAKE, [])
     assert "second depth" in Nose(Kind.INTAKE, (INTAKE[0],), (True,)).walk_words
+
+
+def test_unequal_drops_are_named() -> None:
+    """The second reading of the deepest pair was taken at 0.25 mm in place of 0.40."""
+    rig = Rig.of(demo_rig("birch"))
+    curve = curve_of(rig, 1, Kind.INTAKE, Station.TAPPET)
+    ends = {drop: curve.chord_deg(drop) for drop in (0.1, 0.25, 0.4)}
+    ends[0.4] = (ends[0.4][0], ends[0.25][1])
+    rows = tuple(NosePair(drop, round(a, 1), round(b, 1)) for drop, (a, b) in ends.items())
+    sheet = Sheet(Setup()).with_now(Round().with_pairs(1, Kind.INTAKE, rows))
+    told = found(rig, sheet).noses[Kind.INTAKE]
+    assert "unequal drops, 0.40 mm before and 0.25 after?" in odd_words(rig, sheet, told)
+
+
+@given(st.fractions(80, 140, max_denominator=64), st.fractions(80, 140, max_denominator=64))
+def test_the_sums_in_exact_fractions(icl: Fraction, ecl: Fraction) -> None:
+    lines = Centrelines(float(icl), float(ecl))
+    assert lines.separation_cam_deg == pytest.approx(float((icl + ecl) / 2), abs=1e-12)
+    assert lines.advance_deg == pytest.approx(float((ecl - icl) / 2), abs=1e-12)
+    events = events_of(240.0, 250.0, float(icl), float(ecl))
+    assert events.ivo_deg == pytest.approx(float(120 - icl), abs=1e-12)
+    assert events.evc_deg == pytest.approx(float(125 - ecl), abs=1e-12)
+    for kind, opens, closes, line in (
+        (Kind.INTAKE, events.ivo_deg, events.ivc_deg, icl),
+        (Kind.EXHAUST, events.evo_deg, events.evc_deg, ecl),
+    ):
+        assert centreline_of(kind, opens, closes)[1] == pytest.approx(float(line), abs=1e-12)

@@ -64,6 +64,9 @@ class Curve:
 
         Raises `EngineError` for a drop that reaches the heel.
         """
+        return _chord_deg(self, drop_mm)
+
+    def _chord_deg(self, drop_mm: float) -> tuple[float, float]:
         if not 0 < drop_mm < self.peak_mm - 1e-6:
             raise EngineError(
                 "drop",
@@ -104,6 +107,12 @@ class Curve:
         """How fast the lift grows there, mm per crank degree."""
         ends = self.lift_at_mm(np.array([after_tdc_deg - 0.5, after_tdc_deg + 0.5]))
         return float(ends[1] - ends[0])
+
+
+@lru_cache(maxsize=512)
+def _chord_deg(curve: Curve, drop_mm: float) -> tuple[float, float]:
+    """Chords are asked for again and again while their curve is drawn."""
+    return curve._chord_deg(drop_mm)
 
 
 @lru_cache(maxsize=64)

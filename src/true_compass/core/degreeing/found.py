@@ -1,6 +1,7 @@
 """What a sheet of readings says on an engine: true TDC, both noses, how far off the card, the ±."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from true_compass.core.degreeing.centreline import (
@@ -11,6 +12,7 @@ from true_compass.core.degreeing.centreline import (
     check_pair,
     late_words,
     later_deg,
+    misread_words,
     nose_of,
     nose_plus_minus_deg,
     top_deviation_deg,
@@ -34,6 +36,7 @@ from true_compass.core.state import Rig
 from true_compass.core.valves.timing import cylinder_times
 from true_compass.core.valves.train import TrainKind
 
+UNEQUAL_DEG: Final = 1.2
 SET_DEG: Final = 0.1
 """A pointer that reads within this of true TDC is set."""
 
@@ -234,13 +237,47 @@ def card_of(rig: Rig, sheet: Sheet, kind: Kind) -> tuple[float, float]:
 
     Degrees ATDC or BTDC.
     """
-    curve = curve_for(rig, sheet, kind)
-    nose = curve.nose_deg()
+    return _card_of(rig, sheet.cylinder, kind, (sheet.setup or Setup()).gauge.station)
+
+
+@lru_cache(maxsize=64)
+def _card_of(rig: Rig, cylinder: int, kind: Kind, station: Station) -> tuple[float, float]:
+    nose = curve_of(rig, cylinder, kind, station).nose_deg()
     sign = 1.0 if kind is Kind.INTAKE else -1.0
     check = rig.engine.cam.timing(kind).check
-    times = cylinder_times(rig, sheet.cylinder, check)
+    times = cylinder_times(rig, cylinder, check)
     middle = times.valves[0 if kind is Kind.INTAKE else 1].centreline_deg
     return (sign * nose if middle is None else middle), sign * nose
+
+
+def odd_words(rig: Rig, sheet: Sheet, told: NoseFound) -> str:
+    """What may be wrong with the pair that lies apart: its drops were unequal, or it is misread.
+
+    Unequal drops show: one reading is where its own drop puts it, the other where another row's
+    drop would. Empty where no pair lies apart.
+    """
+    nose = told.nose
+    if not nose.odd:
+        return ""
+    odd = nose.pairs[nose.odd[-1]]
+    curve = curve_for(rig, sheet, nose.kind)
+    own = odd.drop_mm or 0.0
+    for other in nose.pairs:
+        drop = other.drop_mm or 0.0
+        if drop in (0.0, own):
+            continue
+        for first, second in ((own, drop), (drop, own)):
+            before, after = (
+                (ends[1] - ends[0]) / 2
+                for ends in (curve.chord_deg(min(d, curve.peak_mm * 0.9)) for d in (first, second))
+            )
+            reads = abs(odd.before_deg - nose.middle_deg), abs(odd.after_deg - nose.middle_deg)
+            if max(abs(reads[0] - before), abs(reads[1] - after)) <= UNEQUAL_DEG:
+                return (
+                    f"Middle {odd.middle_deg:.1f}, the others {nose.middle_deg:.1f}: unequal "
+                    f"drops, {first:.2f} mm before and {second:.2f} after?"
+                )
+    return misread_words(nose)
 
 
 def check_entry(rig: Rig, sheet: Sheet, cell: Cell, figure: float) -> None:

@@ -4,7 +4,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF, pyqtSignal
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, TabButton
@@ -82,7 +82,14 @@ class CorrectView(Painted):
         self._model.move_it()
         self.moved.emit()
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         model, picked = self._model, self._model.picked
         two = len(model.shafts) > 1
         for nth, tab in enumerate(self.shafts):

@@ -52,8 +52,9 @@ class Correcting(QObject):
         model.changed.connect(self._on_change)
 
     def _on_change(self) -> None:
+        # What is moved is worked out when the page is looked at, not at every reading.
         self.which = min(self.which, len(self.shafts) - 1)
-        self.row = min(self.row, max(len(self.made) - 1, 0))
+        self.row = 0
         self.changed.emit()
 
     # What is moved ----------------------------------------------------------------------------

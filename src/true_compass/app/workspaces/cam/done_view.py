@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
@@ -41,7 +41,14 @@ class DoneView(Painted):
         changed = replace(sheet, turned_on_only=not sheet.turned_on_only)
         self._model.write(changed, "a tick")
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         self.onward.show_ticked(self._model.sheet.turned_on_only)
         need = self._model.result.need_deg or 0.0
         told = f"{abs(need):.1f}° on, five best ways" if need > 0 else f"{abs(need):.1f}° back"

@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, TabButton
@@ -128,7 +128,14 @@ class EventsView(Painted):
 
     # Showing ----------------------------------------------------------------------------------
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         for way, tab in zip(WAYS, self.tabs, strict=True):
             if tab.isChecked() != (way is self.way):
                 tab.setChecked(way is self.way)

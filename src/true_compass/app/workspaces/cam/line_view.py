@@ -4,7 +4,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
@@ -67,7 +67,14 @@ class LineView(Painted):
         else:
             self._model.open(self.address.text())
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         model = self._model
         words = "Disconnect" if model.line.is_open else "Connect"
         if self.connect_key.text() != words:

@@ -112,11 +112,12 @@ class LiveLine(QObject):
             if isinstance(one, Told):
                 self._tell(one.sentence)
             else:
-                self._on_reading(one)
+                self.take(one)
         if not self._show.isActive():
             self._show.start()
 
-    def _on_reading(self, reading: Reading) -> None:
+    def take(self, reading: Reading) -> None:
+        """One reading that came over the line."""
         self.readings += 1
         if reading.what is What.LIFT:
             self.lift_mm = reading.value

@@ -5,7 +5,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.undo import UndoButton
@@ -225,7 +225,14 @@ class LobeView(Painted):
         if self.zero.text() != self._zero_text():
             self._model.set_zero(self.zero.text())
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         if self.zero.styleSheet() != style:
             self.zero.setStyleSheet(style)

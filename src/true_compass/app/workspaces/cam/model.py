@@ -10,12 +10,13 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
 from true_compass.app.workspaces.cam.asking import Question
-from true_compass.core.degreeing.centreline import SIDE, misread_words
+from true_compass.core.degreeing.centreline import SIDE
 from true_compass.core.degreeing.found import (
     SET_DEG,
     Found,
     check_entry,
     found,
+    odd_words,
     usual_station,
 )
 from true_compass.core.degreeing.sheet import (
@@ -61,6 +62,7 @@ class CamModel(QObject):
         self._left_pointer = False
         self._piston: tuple[Kind, int] | None = None
         self._known: tuple[Rig, Sheet, Found] | None = None
+        self._next: tuple[Sheet, Cell | None] | None = None
         self.line_crank_deg: float | None = None
         """Where an encoder on the line says that the crank stands, from its own zero; or None."""
         desk.bridge.cam_changed.connect(self._on_change)
@@ -147,7 +149,12 @@ class CamModel(QObject):
         """The reading that is due: the one that was chosen, or the next in running order."""
         if self.sheet.setup is None:
             return None
-        return self.picked or next_cell(self.sheet, self.kinds)
+        if self.picked is not None:
+            return self.picked
+        sheet = self.sheet
+        if self._next is None or self._next[0] is not sheet:
+            self._next = (sheet, next_cell(sheet, self.kinds))
+        return self._next[1]
 
     @property
     def asked_pair(self) -> NosePair | None:
@@ -173,9 +180,8 @@ class CamModel(QObject):
             nose = self.result.noses[odd[0]].nose
             walk = max(p.middle_deg for p in nose.pairs) - min(p.middle_deg for p in nose.pairs)
             keep = f"Keep it: walk {walk:.1f}°"
-            return Question(
-                "Misread?", misread_words(nose), (("Read again", "again"), (keep, "keep"))
-            )
+            told = odd_words(self.rig, self.sheet, self.result.noses[odd[0]])
+            return Question("Misread?", told, (("Read again", "again"), (keep, "keep")))
         if self._pointer_is_off:
             top = self.result.top
             assert top is not None

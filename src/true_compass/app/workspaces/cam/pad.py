@@ -4,7 +4,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
@@ -114,7 +114,14 @@ class Pad(Painted):
             self._model.answer(question.answers[nth][1])
         self.field.setFocus()
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         model = self._model
         asks, question = model.asks, model.question
         # A field that goes dead would hand the keyboard to whatever comes next in the window.

@@ -1,5 +1,6 @@
 """The result of the readings: one sentence, then the noses with their chords and middles."""
 
+from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF
@@ -49,7 +50,7 @@ class NosesView(Painted):
         self._model = model
         self.setObjectName("cam_noses")
         self.setAccessibleName("Noses and their middles")
-        model.changed.connect(self.repaint_all)
+        model.changed.connect(self.update)
 
     def paint(self, p: QPainter) -> None:
         """A column a nose; where the room is low the middles alone."""
@@ -58,17 +59,31 @@ class NosesView(Painted):
         if not kinds:
             return
         each = (self.logical_width - GAP * (len(kinds) - 1)) / len(kinds)
-        low = self.logical_height < 300
         for nth, kind in enumerate(kinds):
-            left = nth * (each + GAP)
-            high = self.logical_height
-            if not low:
-                top = (high - GAP) * 0.49
-                self._paint_nose(p, QRectF(left + 1, 1, each - 2, top - 2), kind)
-                box = QRectF(left + 1, top + GAP, each - 2, high - top - GAP - 2)
-            else:
-                box = QRectF(left + 1, 1, each - 2, high - 2)
-            self._middles(box, kind).paint(p, model.result.noses.get(kind))
+            box = QRectF(nth * (each + GAP), 0, each, self.logical_height)
+            # A reading of one lobe leaves the other's column as it is.
+            self.stills.draw(
+                p, self._looks(kind), box, partial(self._paint_column, box, kind), self.ground()
+            )
+
+    def _looks(self, kind: Kind) -> tuple[object, ...]:
+        """Everything that the column of a lobe depends on."""
+        model = self._model
+        sheet, cell = model.sheet, model.asked
+        own = cell if cell is not None and cell.part is Part.of(kind) else None
+        rounds = tuple(one.pairs(model.cylinder, kind) for one in sheet.rounds)
+        correction = model.result.correction_deg
+        return (kind, model.rig, model.cylinder, sheet.setup, rounds, own, correction)
+
+    def _paint_column(self, box: QRectF, kind: Kind, p: QPainter) -> None:
+        left, each, high = box.left(), box.width(), box.height()
+        if high < 300:
+            middles = QRectF(left + 1, 1, each - 2, high - 2)
+        else:
+            top = (high - GAP) * 0.49
+            self._paint_nose(p, QRectF(left + 1, 1, each - 2, top - 2), kind)
+            middles = QRectF(left + 1, top + GAP, each - 2, high - top - GAP - 2)
+        self._middles(middles, kind).paint(p, self._model.result.noses.get(kind))
 
     def _middles(self, box: QRectF, kind: Kind) -> Middles:
         rig, sheet = self._model.rig, self._model.sheet

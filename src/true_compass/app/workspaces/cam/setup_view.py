@@ -6,7 +6,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import StrongButton, TabButton
@@ -193,7 +193,14 @@ class SetupView(Painted):
 
     # Showing ----------------------------------------------------------------------------------
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What changed while it was hidden is shown now."""
+        super().showEvent(event)
+        self._show()
+
     def _show(self) -> None:
+        if not self.isVisible():
+            return
         setup = self.setup
         for choice, buttons in zip(CHOICES, self.choices, strict=True):
             held = choice.held(setup)

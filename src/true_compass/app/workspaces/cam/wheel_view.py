@@ -28,9 +28,18 @@ class WheelView(Painted):
         self._model = model
         self.setObjectName("cam_wheel")
         self.setAccessibleName("Wheel and indicator")
-        model.changed.connect(self.update)
+        self._shown: tuple[object, ...] | None = None
+        model.changed.connect(self._on_change)
         model.desk.bridge.turned.connect(self.update)
         model.line_moved.connect(self.update)
+
+    def _on_change(self) -> None:
+        """A reading alone moves no wheel."""
+        model = self._model
+        shown = (model.rig, model.cylinder, model.setup, self._kind())
+        if shown != self._shown:
+            self._shown = shown
+            self.update()
 
     @property
     def face(self) -> WheelFace:
@@ -116,9 +125,18 @@ class MapView(Painted):
         self._model = model
         self.setObjectName("cam_map")
         self.setAccessibleName("Lift about overlap TDC")
-        model.changed.connect(self.repaint_all)
+        self._drawn: tuple[object, int, object] | None = None
+        model.changed.connect(self._on_change)
         model.desk.bridge.turned.connect(self.update)
         model.line_moved.connect(self.update)
+
+    def _on_change(self) -> None:
+        """Another engine, cylinder or gauge is another map; a reading is not."""
+        model = self._model
+        drawn = (model.rig, model.cylinder, model.setup.gauge.station)
+        if drawn != self._drawn:
+            self._drawn = drawn
+            self.repaint_all()
 
     def paint(self, p: QPainter) -> None:
         """The map from its picture, then the crank."""

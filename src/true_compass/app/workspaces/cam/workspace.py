@@ -265,7 +265,7 @@ class CamWorkspace(Workspace):
             - 164
             - (184 if self.put.isVisible() or self.bench.isVisible() else 0)
         )
-        left = EDGE + sum(TAB_WIDE.values()) + 30
+        left = EDGE + sum(TAB_WIDE.values()) + 6 * len(TAB_WIDE) + 14
         words = f"Wheel {scale.words}, zero at {self.model.setup.wheel.zero.value.upper()}"
         box = QRectF(left, 10, max(right - left, 10), 34)
         draw_one_of(p, box, (words, f"Wheel {scale.words}"), NOTE + 1, theme.ink2)
