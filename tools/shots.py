@@ -27,13 +27,16 @@ from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.bench.model import BY_SLUG
 from true_compass.app.workspaces.bench.workspace import BenchWorkspace
 from true_compass.app.workspaces.book.workspace import BookWorkspace
+from true_compass.app.workspaces.cam.workspace import CamWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task
 from true_compass.book.job import ItemRecord, Measure
 from true_compass.cli.common import resolve_engine
+from true_compass.core.degreeing.found import curve_for
+from true_compass.core.degreeing.top import span_of
 from true_compass.core.evidence.where import Look, Seen
-from true_compass.core.items import Item
+from true_compass.core.items import Item, Kind
 from true_compass.core.state import WhatIf
 from true_compass.files.rigs import demo_rig
 from true_compass.session.session import Source
@@ -67,6 +70,8 @@ class Shot:
     page: str = ""
     bench: str = ""
     book: bool = False
+    cam: int = 0
+    """How many readings of a cam are typed."""
 
 
 SHOTS = (
@@ -84,6 +89,9 @@ SHOTS = (
     Shot("orders", keys="O", typed="1-5-3-4-2-6"),
     Shot("bench", page="Bench", bench="work"),
     Shot("bench-truth", page="Bench", bench="truth"),
+    Shot("cam", page="Cam", tab="Readings", cam=13, at_deg=273.5),
+    Shot("cam-correct", page="Cam", tab="Correct", cam=99, at_deg=0.0),
+    Shot("cam-lobe", rig="alder", page="Cam", tab="Lobe", cam=99, at_deg=0.0),
     Shot("book", page="Book", book=True),
     Shot("book-history", page="Book", tab="History", book=True),
     Shot("book-shims", rig="linden", page="Book", tab="Shims", book=True),
@@ -203,6 +211,60 @@ def a_year_in_the_book(window: MainWindow, shot: Shot) -> None:
     QApplication.processEvents()
 
 
+def degree_a_cam(window: MainWindow, shot: Shot) -> None:
+    """A cam that stands 2.4° late and a pointer that was 1.5° late, read to half a degree."""
+    page = window.workspace
+    assert isinstance(page, CamWorkspace)
+    model = page.model
+    model.name_setup(model.usual_setup)
+    pointer_deg = 1.5
+    for _ in range(shot.cam):
+        while model.question is not None:
+            words = [word for _, word in model.question.answers]
+            pointer_deg = 0.0 if "set" in words else pointer_deg
+            piston = "falls" if model.after_piston_kind is Kind.INTAKE else "rises"
+            model.answer("set" if "set" in words else piston)
+        cell, pair = model.asked, model.asked_pair
+        if cell is None:
+            break
+        if pair is None:
+            drop = model.sheet.now.tops[cell.row].drop_mm
+            half = span_of(model.rig, model.cylinder, drop).half_deg
+            at = half if cell.after else -half
+        else:
+            curve = curve_for(model.rig, model.sheet, cell.part.kind)
+            at = curve.chord_deg(pair.drop_mm)[cell.after] + 2.4
+        at = round(2 * (at + pointer_deg)) / 2
+        model.enter(f"{model.setup.wheel.figure_deg(at):g}")
+    if shot.tab == "Lobe":
+        measure_lobes(page)
+    page.show_page(shot.tab)
+    window.session.turn_to(shot.at_deg)
+    if shot.tab == "Readings":
+        page.pad.field.setText("97.0")
+    QApplication.processEvents()
+
+
+def measure_lobes(page: CamWorkspace) -> None:
+    """Every lobe of a four by micrometer; the third exhaust lobe is worn."""
+    lobing, off = page.lobing, (0.0, 0.01, -0.01, 0.0, 0.02, 0.0, -0.02, 0.01)
+    nth = 0
+    for kind, base, lift in ((Kind.INTAKE, 30.50, 6.70), (Kind.EXHAUST, 30.46, 6.49)):
+        for cylinder in (1, 2, 3, 4):
+            lobing.choose(kind, cylinder)
+            worn = kind is Kind.EXHAUST and cylinder == 3
+            for place in range(3):
+                nth += 1
+                high = (6.12, 6.02, 5.84)[place] if worn else lift + off[nth % len(off)]
+                lobing.enter(f"{base + high:.2f}")
+                lobing.enter(f"{base:.2f}")
+    lobing.choose(Kind.EXHAUST, 3)
+    lobing.set_zero("0.01")
+    lobing.enter("0.12")
+    for _ in range(6):
+        lobing.turn_count(1)
+
+
 def take(shot: Shot, folder: Path) -> Path:
     """Draw one picture as the program draws it, with settings of its own."""
     with tempfile.TemporaryDirectory() as settings:
@@ -228,7 +290,7 @@ def take(shot: Shot, folder: Path) -> Path:
             for keys in shot.keys.split(","):
                 chord = QKeySequence(keys)[0]
                 QTest.keyClick(window, chord.key(), chord.keyboardModifiers())
-        if shot.tab and not shot.book:
+        if shot.tab and not (shot.book or shot.cam):
             button = window.findChild(QAbstractButton, f"tab_{shot.tab.lower()}")
             assert button is not None
             button.click()
@@ -250,6 +312,8 @@ def take(shot: Shot, folder: Path) -> Path:
         QApplication.processEvents()
         if shot.page:
             set_the_scene(window, shot)
+        if shot.cam:
+            degree_a_cam(window, shot)
         if shot.book:
             a_year_in_the_book(window, shot)
         if shot.bench:

@@ -176,7 +176,7 @@ class Pad(Painted):
                 f"color: {theme.ink2.name()}; font: 600 {round(NOTE * scale)}px 'Compass Text';"
                 " background: transparent; border: none;"
             )
-        self.side.setGeometry(put(room - 62, 4, 54, 50))
+        self.side.setGeometry(put(room - 60, 3, 53, 18))
         top, foot = HEAD + 64, HEAD + 3 * (key_high + GAP)
         shown = [button for button in self.answers if not button.isHidden()]
         crowded = len(shown) == 3
