@@ -99,6 +99,10 @@ class DrawnButton(QAbstractButton):
         theme = self.look.theme
         if not self.isEnabled():  # words without a button: nothing can be pressed here
             rounded(p, box, 4, None, flat_pen(theme.hair, 1.6))
+            if self._next:
+                top = box.adjusted(14, 6, -14, -box.height() / 2)
+                draw_text(p, top, self.text(), LABEL, theme.ink2, Weight.BODY, LEFT)
+                return
             inner = box.adjusted(3, 0, -3, 0)
             self._write(p, inner, theme.ink2, Weight.BODY)
             return

@@ -89,6 +89,8 @@ class Found:
     top: TopFound | None
     correction_deg: float
     noses: dict[Kind, NoseFound]
+    kinds: tuple[Kind, ...]
+    """The kinds of valve that a lobe drives."""
 
     @property
     def lines(self) -> Centrelines:
@@ -130,7 +132,8 @@ def found(rig: Rig, sheet: Sheet, round_: Round | None = None) -> Found:
         one = _nose_found(rig, sheet, now, kind, correction, setup, top)
         if one is not None:
             noses[kind] = one
-    return Found(sheet.cylinder, top, correction, noses)
+    driven = tuple(kind for kind in Kind if not rig.engine.cam.timing(kind).suction)
+    return Found(sheet.cylinder, top, correction, noses, driven)
 
 
 def top_found(rig: Rig, sheet: Sheet, pair: TopPair) -> TopFound | None:
@@ -362,6 +365,8 @@ def second_lines(result: Found) -> tuple[str, ...]:
         ((kind, nose),) = noses.items()
         other = "ECL" if kind is Kind.INTAKE else "ICL"
         plus_minus = nose.plus_minus_deg
+        if kind.other not in result.kinds:
+            return (f"± {plus_minus:.1f}°. The {kind.other.value} valve has no lobe here.",)
         return (
             f"± {plus_minus:.1f}°. Advance rests on the card's separation until the {other} is "
             "read.",

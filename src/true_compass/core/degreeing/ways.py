@@ -442,7 +442,7 @@ WAYS: Final = (
     ),
     Way(
         "play",
-        "Play gone, play back",
+        "Play gone, back",
         "No gauge: where the play of the rocker is just gone, and where it is back.",
         _event_asks("play", lift=False),
         _tell_events("play", lambda _sheet: SEAT),

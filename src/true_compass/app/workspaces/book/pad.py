@@ -3,40 +3,21 @@
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
-from PyQt6.QtWidgets import QLineEdit, QWidget
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.reading_field import ReadingField
 from true_compass.app.workspaces.book.model import NEXT, BookModel
 from true_compass.drawing.job_chart import paint_item
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
-from true_compass.drawing.theme import BODY, LABEL, READOUT, Weight
+from true_compass.drawing.theme import BODY, LABEL, Weight
 
 KEYS: Final = ("7", "8", "9", "⌫", "4", "5", "6", "goes", "1", "2", "3", "turns", "0", ".", "Enter")
 KEY_HIGH, GAP = 42.0, 5.0
 HEIGHT: Final = 92.0 + 4 * (KEY_HIGH + GAP)
-
-
-class ReadingField(QLineEdit):
-    """The field; Up and Down go to another item, Page keys to another reading."""
-
-    stepped = pyqtSignal(int)
-    turned = pyqtSignal(int)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows leave the field, everything else is typed."""
-        if event is None:
-            return
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        turns = {Qt.Key.Key_PageUp: -1, Qt.Key.Key_PageDown: 1}
-        if event.key() in steps:
-            self.stepped.emit(steps[Qt.Key(event.key())])
-        elif event.key() in turns:
-            self.turned.emit(turns[Qt.Key(event.key())])
-        else:
-            super().keyPressEvent(event)
 
 
 class Pad(Painted):
@@ -142,23 +123,13 @@ class Pad(Painted):
         self._arrange()
 
     def _arrange(self) -> None:
-        put, theme, scale = self.look.scaled, self.look.theme, self.look.scale
+        put = self.look.scaled
         wide = self.logical_width
         each = (wide - 3 * GAP) / 4
         field = put(108, 0, wide - 108, 44)
         if self.field.geometry() != field:
             self.field.setGeometry(field)
-        refused = self._model.refused is not None
-        edge = theme.ink.name() if refused else theme.line.name()
-        style = (
-            f"QLineEdit {{ background: {theme.sheet.name()}; color: {theme.ink.name()};"
-            f" font: 700 {round(READOUT * scale)}px 'Compass Text';"
-            f" border: {2.0 * scale:.1f}px solid {edge}; border-radius: 4px; padding: 0 8px; }}"
-            f" QLineEdit:focus {{ border: {2.6 * scale:.1f}px solid {theme.now.name()}; }}"
-            f" QLineEdit:disabled {{ background: {theme.well.name()}; }}"
-        )
-        if self.field.styleSheet() != style:
-            self.field.setStyleSheet(style)
+        self.field.show_style(self.look, wrong=self._model.refused is not None)
         top = 88.0
         high = min(KEY_HIGH, (self.logical_height - top - 3 * GAP) / 4)
         for nth, word in enumerate(KEYS):

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.cam.correcting import Correcting
+from true_compass.core.crank.layout import Form
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
@@ -32,7 +33,11 @@ class CaseView(Painted):
         draw_one_of(p, head, ("Timing case, seen from the front",), BODY, theme.ink2, Weight.LABEL)
         box = QRectF(4, 24, wide - 8, high - list_high - 56)
         engine = model.model.engine
-        if box.height() > 150:
+        if engine.layout.form is Form.RADIAL:
+            # Its cam ring has lobes of its own and turns at another speed: no gear like these.
+            words = "A radial's cam ring is not drawn here."
+            draw_one_of(p, QRectF(0, 30, wide, 22), (words,), NOTE, theme.ink2)
+        elif box.height() > 150:
             TimingCase(box, engine, model.drive, model.which, theme).paint(p)
             row = QRectF(0, box.bottom() + 6, wide, 22)
             draw_one_of(p, row, (dots_words(model),), NOTE, theme.ink2)

@@ -4,12 +4,13 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF, pyqtSignal
-from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, TabButton
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.case_view import CaseView
 from true_compass.app.workspaces.cam.correcting import Correcting
 from true_compass.app.workspaces.cam.gaps_view import VERDICT, GapsView
@@ -21,7 +22,7 @@ from true_compass.drawing.theme import BODY, NOTE
 LEFT_WIDE: Final = 380.0
 
 
-class CorrectView(Painted):
+class CorrectView(PageView):
     """The whole page."""
 
     moved = pyqtSignal()
@@ -59,9 +60,12 @@ class CorrectView(Painted):
         self.move_it = DrawnButton(look, "Move it", self)
         self.move_it.setObjectName("move_it")
         self.move_it.clicked.connect(self._move)
-        correcting.changed.connect(self._show)
-        look.changed.connect(self._show)
-        self._show()
+        self.say_how = DrawnButton(look, "Say how in Engine…", self)
+        self.say_how.setObjectName("say_how")
+        self.say_how.clicked.connect(self._say_how)
+        correcting.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     def _need_typed(self) -> None:
         # Following the readings is an empty field.
@@ -78,18 +82,16 @@ class CorrectView(Painted):
         if self._model.measured(kind, self.gap.text(), self.angle.text()):
             self.gap.clear()
 
+    def _say_how(self) -> None:
+        """Where the drive of the camshafts is entered."""
+        self._model.model.desk.go_to("Engine", "All figures")
+
     def _move(self) -> None:
         self._model.move_it()
         self.moved.emit()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         model, picked = self._model, self._model.picked
         two = len(model.shafts) > 1
         for nth, tab in enumerate(self.shafts):
@@ -98,14 +100,16 @@ class CorrectView(Painted):
                 tab.setChecked(nth == model.which)
                 tab.repaint_all()
         may = model.may_move
-        name = picked.words if picked is not None else "nothing to move"
         self.move_it.setEnabled(may)
-        if picked is not None and not picked.known:
+        if picked is None:
+            self.move_it.set_words("Nothing to move", "the file does not say how")
+        elif not picked.known:
             self.move_it.set_words("Not yet", "measure the gaps first")
-        elif picked is not None and not picked.clears:
+        elif not picked.clears:
             self.move_it.set_words("Do not move it", "a gap is under its limit")
         else:
-            self.move_it.set_words(f"Move it: {name}", "then read the noses again")
+            self.move_it.set_words(f"Move it: {picked.words}", "then read the noses again")
+        self.say_how.setVisible(picked is None)
         asks = picked is not None and not picked.known
         for widget in (self.gap, self.angle, *self.take):
             widget.setVisible(asks)
@@ -118,15 +122,11 @@ class CorrectView(Painted):
             self.need.setPlaceholderText(hint)
         if not self.need.hasFocus() and self.need.text() != self._need_text():
             self.need.setText(self._need_text())
-        self._arrange()
+        self.arrange()
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put every widget in its place."""
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         narrow = wide < 1000
         left = 0.0 if narrow else LEFT_WIDE + 24
@@ -150,7 +150,8 @@ class CorrectView(Painted):
         for nth, button in enumerate(self.take):
             each = (VERDICT - 14) / 2
             button.setGeometry(put(right + nth * (each + 6), below + 118, each, 36))
-        for widget in (self.move_it, self.gap, self.angle, *self.take):
+        self.say_how.setGeometry(put(left, 136, 200, 40))
+        for widget in (self.say_how, self.move_it, self.gap, self.angle, *self.take):
             widget.raise_()
 
     def paint(self, p: QPainter) -> None:

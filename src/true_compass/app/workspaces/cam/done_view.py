@@ -3,11 +3,12 @@
 from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.model import CamModel
 from true_compass.app.workspaces.cam.ticks import TickButton
 from true_compass.drawing.codes import paint_tick
@@ -15,7 +16,7 @@ from true_compass.drawing.text import CENTRE, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LEAD, Weight
 
 
-class DoneView(Painted):
+class DoneView(PageView):
     """Two things that the readings show, one that only the person knows, and three ways on."""
 
     def __init__(self, look: Look, model: CamModel, parent: QWidget) -> None:
@@ -32,38 +33,28 @@ class DoneView(Painted):
         self.report.setObjectName("print_report")
         self.table = DrawnButton(look, "Write readings…", self)
         self.table.setObjectName("write_readings")
-        model.changed.connect(self._show)
-        look.changed.connect(self._show)
-        self._show()
+        model.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     def _tick(self) -> None:
         sheet = self._model.sheet
         changed = replace(sheet, turned_on_only=not sheet.turned_on_only)
         self._model.write(changed, "a tick")
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         self.onward.show_ticked(self._model.sheet.turned_on_only)
         need = self._model.result.need_deg or 0.0
         told = f"{abs(need):.1f}° on, five best ways" if need > 0 else f"{abs(need):.1f}° back"
         if abs(need) < 0.05:
             told = "it stands as the card has it"
         self.plan.set_words("Plan the correction", told)
-        self._arrange()
+        self.arrange()
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put every widget in its place."""
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         self.onward.setGeometry(put(0, 84, wide, 36))
         half = (wide - 8) / 2

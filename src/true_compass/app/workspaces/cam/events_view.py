@@ -5,12 +5,13 @@ from typing import Final
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, TabButton
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.model import CamModel
 from true_compass.app.workspaces.cam.wheel_view import MapView
 from true_compass.core.degreeing.own_card import Row
@@ -34,7 +35,7 @@ class RowsField(QPlainTextEdit):
         self.setTabChangesFocus(True)
 
 
-class EventsView(Painted):
+class EventsView(PageView):
     """One way at a time."""
 
     def __init__(self, look: Look, model: CamModel, parent: QWidget) -> None:
@@ -60,9 +61,9 @@ class EventsView(Painted):
         self.map = MapView(look, model, self)
         self.map.setObjectName("events_map")
         self._told: tuple[object, object, Way, Told] | None = None
-        model.changed.connect(self._show)
-        look.changed.connect(self._show)
-        self._show()
+        model.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     # What is typed ----------------------------------------------------------------------------
 
@@ -88,7 +89,7 @@ class EventsView(Painted):
     def show_way(self, way: Way) -> None:
         """Show another way."""
         self.way = way
-        self._show()
+        self.refresh()
 
     def _typed(self, nth: int) -> None:
         if nth < len(self.asks):
@@ -128,14 +129,8 @@ class EventsView(Painted):
 
     # Showing ----------------------------------------------------------------------------------
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         for way, tab in zip(WAYS, self.tabs, strict=True):
             if tab.isChecked() != (way is self.way):
                 tab.setChecked(way is self.way)
@@ -161,7 +156,7 @@ class EventsView(Painted):
             if nth < len(tables):
                 self._show_table(table, tables[nth], wrong)
         self.read_in.setVisible(bool(tables))
-        self._arrange()
+        self.arrange()
         self.update()
 
     def _show_table(self, table: RowsField, ask: Ask, wrong: str) -> None:
@@ -176,16 +171,12 @@ class EventsView(Painted):
         if table.styleSheet() != style:
             table.setStyleSheet(style)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
     @property
     def _fields_top(self) -> float:
-        return 158.0
+        return 124.0
 
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put every widget in its place."""
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         each = (wide - 5 * 6) / 6 if wide < 1000 else 168.0
         for nth, tab in enumerate(self.tabs):
@@ -224,7 +215,7 @@ class EventsView(Painted):
             head = QRectF(nth * (room + 12), top, room, 24)
             draw_one_of(p, head, (ask.label, ask.label.split(":")[0]), NOTE, theme.ink2)
         foot = self.logical_height - (200 if self.map.isVisible() else 6)
-        self._paint_lines(p, QRectF(left + 48, 130, wide - left - 52, foot - 130))
+        self._paint_lines(p, QRectF(left + 48, 126, wide - left - 52, foot - 126))
 
     def _paint_lines(self, p: QPainter, box: QRectF) -> None:
         theme, y = self.look.theme, box.top()

@@ -39,15 +39,14 @@ class GapsView(Painted):
     def paint(self, p: QPainter) -> None:
         """Chart left, verdict right; without dimensions, how to measure."""
         theme, wide, high = self.look.theme, self.logical_width, self.logical_height
-        head = QRectF(0, 0, wide - VERDICT, 26)
-        used = draw_text(
-            p, head, "Before you turn: valve to piston", LEAD, theme.ink, Weight.STRONG
-        )
-        unit = head.adjusted(used + 10, 0, -14, 0)
-        draw_one_of(p, unit, ("mm, about overlap TDC",), NOTE, theme.ink2, align=RIGHT)
         picked = self._model.picked
         if picked is None:
             return
+        head = QRectF(0, 0, wide - VERDICT, 26)
+        title = "Before you turn: valve to piston"
+        used = draw_text(p, head, title, LEAD, theme.ink, Weight.STRONG)
+        unit = head.adjusted(used + 10, 0, -14, 0)
+        draw_one_of(p, unit, ("mm, about overlap TDC",), NOTE, theme.ink2, align=RIGHT)
         if not picked.known:
             self._paint_methods(p)
             return

@@ -4,12 +4,13 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.lining import PARTS, Lining
 from true_compass.app.workspaces.cam.wheel_view import WheelView
 from true_compass.core.degreeing.sheet import Part
@@ -29,7 +30,7 @@ PRACTISE: Final = (
 )
 
 
-class LineView(Painted):
+class LineView(PageView):
     """The whole page."""
 
     def __init__(self, look: Look, lining: Lining, parent: QWidget) -> None:
@@ -57,9 +58,9 @@ class LineView(Painted):
         self.turning.clicked.connect(lining.toggle_turning)
         self.wheel = WheelView(look, lining.model, self)
         self.wheel.setObjectName("line_wheel")
-        lining.changed.connect(self._show)
-        look.changed.connect(self._show)
-        self._show()
+        lining.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     def _toggle(self) -> None:
         if self._model.line.is_open:
@@ -67,14 +68,8 @@ class LineView(Painted):
         else:
             self._model.open(self.address.text())
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         model = self._model
         words = "Disconnect" if model.line.is_open else "Connect"
         if self.connect_key.text() != words:
@@ -97,9 +92,8 @@ class LineView(Painted):
             self.address.setStyleSheet(style)
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def arrange(self) -> None:
         """Put everything in its place."""
-        super().resizeEvent(event)
         put = self.look.scaled
         wide = min(LEFT, self.logical_width)
         self.address.setGeometry(put(0, 84, wide - 146, 40))

@@ -5,13 +5,15 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.page_view import PageView
+from true_compass.app.widgets.reading_field import up_or_down
 from true_compass.app.workspaces.cam.lobing import PLACES, LobeCell, Lobing, What
 from true_compass.app.workspaces.cam.pad import HEIGHT as PAD
 from true_compass.app.workspaces.cam.pad import Pad
@@ -181,14 +183,14 @@ class LobeRowsView(Painted):
         """Up and Down go along the figures; the rest is the window's."""
         if event is None:
             return
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps:
-            self._model.step(steps[Qt.Key(event.key())])
+        step = up_or_down(event)
+        if step:
+            self._model.step(step)
         else:
             event.ignore()
 
 
-class LobeView(Painted):
+class LobeView(PageView):
     """The whole page."""
 
     def __init__(self, look: Look, lobing: Lobing, parent: QWidget) -> None:
@@ -214,9 +216,9 @@ class LobeView(Painted):
         self.zero.setAccessibleName("What the shut micrometer reads")
         self.zero.setMaxLength(10)
         self.zero.editingFinished.connect(self._zero_typed)
-        lobing.changed.connect(self._show)
-        look.changed.connect(self._show)
-        self._show()
+        lobing.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     def _zero_text(self) -> str:
         return f"{self._model.model.sheet.zero_error_mm:.3g}"
@@ -225,28 +227,18 @@ class LobeView(Painted):
         if self.zero.text() != self._zero_text():
             self._model.set_zero(self.zero.text())
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         if self.zero.styleSheet() != style:
             self.zero.setStyleSheet(style)
         if not self.zero.hasFocus() and self.zero.text() != self._zero_text():
             self.zero.setText(self._zero_text())
-        self._arrange()
+        self.arrange()
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put every widget in its place."""
         put, high = self.look.scaled, self.logical_height
         pad = min(PAD, max(high * 0.42, 184.0))
         top = 52.0

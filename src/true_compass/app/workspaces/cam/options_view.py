@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.reading_field import up_or_down
 from true_compass.app.workspaces.cam.correcting import Correcting
 from true_compass.core.degreeing.moving import Made, does_words, turn_words
 from true_compass.core.degreeing.own_card import Events
@@ -182,9 +183,9 @@ class OptionsView(Painted):
         """Up and Down pick another row; the rest is the window's."""
         if event is None:
             return
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps:
-            self._model.choose(self._model.row + steps[Qt.Key(event.key())])
+        step = up_or_down(event)
+        if step:
+            self._model.choose(self._model.row + step)
         else:
             event.ignore()
 

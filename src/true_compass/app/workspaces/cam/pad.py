@@ -3,16 +3,18 @@
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QLabel, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
+from true_compass.app.widgets.reading_field import ReadingField
 from true_compass.app.workspaces.cam.asking import Asker
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
-from true_compass.drawing.theme import BODY, LEAD, NOTE, READOUT, Weight
+from true_compass.drawing.theme import BODY, LEAD, NOTE, Weight
 
 KEYS: Final = ("7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "Rub out")
 KEY_WIDE, KEY_HIGH, GAP = 66.0, 44.0, 6.0
@@ -20,23 +22,7 @@ HEAD: Final = 56.0
 HEIGHT: Final = HEAD + 4 * (KEY_HIGH + GAP)
 
 
-class ReadingField(QLineEdit):
-    """The field; Up and Down go to another reading."""
-
-    stepped = pyqtSignal(int)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows leave the field, everything else is typed."""
-        if event is None:
-            return
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps:
-            self.stepped.emit(steps[Qt.Key(event.key())])
-        else:
-            super().keyPressEvent(event)
-
-
-class Pad(Painted):
+class Pad(PageView):
     """The field with its keys, and what is asked beside a figure."""
 
     def __init__(self, look: Look, model: Asker, undo: QWidget, parent: QWidget) -> None:
@@ -47,6 +33,7 @@ class Pad(Painted):
         self.field = ReadingField(self)
         self.field.setObjectName("reading")
         self.field.setMaxLength(20)
+        self.field.setAccessibleName("Reading")
         self.side = QLabel(self.field)
         self.side.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.side.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -76,14 +63,14 @@ class Pad(Painted):
         self.field.returnPressed.connect(self.enter)
         self.field.stepped.connect(model.step)
         self.field.textEdited.connect(self._edited)
-        model.changed.connect(self._show)
-        look.changed.connect(self._arrange)
-        self._show()
+        model.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     def _edited(self) -> None:
         if self._model.refused:
             self._model.refused = ""
-            self._show()
+            self.refresh()
 
     def _press(self, word: str) -> None:
         field = self.field
@@ -114,14 +101,8 @@ class Pad(Painted):
             self._model.answer(question.answers[nth][1])
         self.field.setFocus()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         model = self._model
         asks, question = model.asks, model.question
         # A field that goes dead would hand the keyboard to whatever comes next in the window.
@@ -140,15 +121,11 @@ class Pad(Painted):
                 button.repaint_all()
         self.enter_key.set_words("Enter", model.then_words)
         self.beyond.setVisible(model.has_far_side)
-        self._arrange()
+        self.arrange()
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put every widget in its place."""
         put, theme, scale = self.look.scaled, self.look.theme, self.look.scale
         wide = self.logical_width
         key_high = min(KEY_HIGH, (self.logical_height - HEAD) / 4 - GAP)
@@ -160,18 +137,8 @@ class Pad(Painted):
         field = put(left, HEAD, room, 58)
         if self.field.geometry() != field:
             self.field.setGeometry(field)
-        edge = theme.ink.name() if self._model.refused else theme.line.name()
         # The side of TDC stands at the right in the field.
-        style = (
-            f"QLineEdit {{ background: {theme.sheet.name()}; color: {theme.ink.name()};"
-            f" font: 700 {round(READOUT * scale)}px 'Compass Text';"
-            f" border: {2.4 * scale:.1f}px solid {edge}; border-radius: 4px;"
-            f" padding: 0 {round(6 * scale)}px; }}"
-            f" QLineEdit:focus {{ border: {2.8 * scale:.1f}px solid {theme.now.name()}; }}"
-            f" QLineEdit[readOnly='true'] {{ background: {theme.well.name()}; }}"
-        )
-        if self.field.styleSheet() != style:
-            self.field.setStyleSheet(style)
+        if self.field.show_style(self.look, wrong=bool(self._model.refused)):
             self.side.setStyleSheet(
                 f"color: {theme.ink2.name()}; font: 600 {round(NOTE * scale)}px 'Compass Text';"
                 " background: transparent; border: none;"

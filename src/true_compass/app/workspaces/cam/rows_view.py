@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.reading_field import up_or_down
 from true_compass.app.workspaces.cam.model import CamModel
 from true_compass.core.degreeing.found import SET_DEG, pair_of, top_found
 from true_compass.core.degreeing.sheet import Cell, NosePair, Part, TopPair, figure_at
@@ -206,8 +207,8 @@ class RowsView(Painted):
         """Up and Down go along the readings; the rest is the window's."""
         if event is None:
             return
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps:
-            self._model.step(steps[Qt.Key(event.key())])
+        step = up_or_down(event)
+        if step:
+            self._model.step(step)
         else:
             event.ignore()

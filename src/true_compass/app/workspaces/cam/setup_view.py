@@ -6,12 +6,13 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
-from PyQt6.QtGui import QPainter, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.model import THOU_MM, CamModel
 from true_compass.app.workspaces.cam.ticks import TickButton
 from true_compass.core.cautions import CARE
@@ -99,8 +100,8 @@ CHOICES: Final = (
         lambda setup, nth: _gauge(setup, digital=nth == 1),
     ),
     Choice(
-        "It stands",
-        tuple(station.words for station in STATIONS),
+        "It stands at the",
+        tuple(station.value for station in STATIONS),
         lambda setup: STATIONS.index(setup.gauge.station),
         lambda setup, nth: _gauge(setup, station=STATIONS[nth]),
     ),
@@ -108,7 +109,7 @@ CHOICES: Final = (
 FIELDS: Final = ("Wheel's diameter", "read to", "One turn", "step", "Its travel")
 
 
-class SetupView(Painted):
+class SetupView(PageView):
     """Rows of choices at the left, what must be ready and the cautions at the right."""
 
     begun = pyqtSignal()
@@ -140,9 +141,9 @@ class SetupView(Painted):
         self.begin = StrongButton(look, "These are the instruments: begin", self)
         self.begin.setObjectName("begin")
         self.begin.clicked.connect(self._begin)
-        model.changed.connect(self._show)
-        look.changed.connect(self._show)
-        self._show()
+        model.changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+        self.refresh()
 
     @property
     def setup(self) -> Setup:
@@ -164,7 +165,7 @@ class SetupView(Painted):
         if self._model.sheet.setup is not None:
             self._draft = None
             self._model.name_setup(setup)
-        self._show()
+        self.refresh()
 
     def _read_fields(self) -> None:
         if not self.isVisible():
@@ -181,7 +182,7 @@ class SetupView(Painted):
             self._put(setup)
         else:
             self._wrong = ""
-            self._show()
+            self.refresh()
 
     def _begin(self) -> None:
         if self._wrong:
@@ -193,14 +194,8 @@ class SetupView(Painted):
 
     # Showing ----------------------------------------------------------------------------------
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What changed while it was hidden is shown now."""
-        super().showEvent(event)
-        self._show()
-
-    def _show(self) -> None:
-        if not self.isVisible():
-            return
+    def show_state(self) -> None:
+        """Put the state of the model into the widgets."""
         setup = self.setup
         for choice, buttons in zip(CHOICES, self.choices, strict=True):
             held = choice.held(setup)
@@ -221,7 +216,7 @@ class SetupView(Painted):
         if self.begin.text() != words:
             self.begin.setText(words)
         self._show_marks()
-        self._arrange()
+        self.arrange()
         self.update()
 
     def _show_marks(self) -> None:
@@ -232,23 +227,24 @@ class SetupView(Painted):
             if field.styleSheet() != style:
                 field.setStyleSheet(style)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
+    @property
+    def _top(self) -> float:
+        """Where the rows begin: a low window goes without the second line."""
+        return 84.0 if self.logical_height > 400 else 48.0
 
     @property
     def _row_high(self) -> float:
-        return min(ROW, (self.logical_height - 120) / (len(CHOICES) + 3))
+        return min(ROW, (self.logical_height - self._top - 16) / (len(CHOICES) + 3))
 
     @property
     def _right(self) -> float:
         return max(self.logical_width * 0.56, 480.0)
 
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put every widget in its place."""
         put = self.look.scaled
         high = self._row_high
-        top = 84.0
+        top = self._top
         room = self._right - 32 - LABEL_WIDE
         setup = self.setup
         for choice, buttons in zip(CHOICES, self.choices, strict=True):
@@ -268,7 +264,7 @@ class SetupView(Painted):
         wide = self.logical_width - right - 4
         row = min(40.0, high - 4)
         for nth, tick in enumerate(self.ticks):
-            tick.setGeometry(put(right, 84 + nth * (row + 4), wide, row))
+            tick.setGeometry(put(right, self._top + nth * (row + 4), wide, row))
         self.begin.setGeometry(put(right, self.logical_height - 54, wide, 46))
 
     def paint(self, p: QPainter) -> None:
@@ -277,16 +273,18 @@ class SetupView(Painted):
         head = "Name the instruments: nothing is assumed."
         draw_text(p, QRectF(0, 0, wide, 36), head, HEAD, theme.ink, Weight.STRONG)
         told = self._wrong or "What you type stands as the wheel shows it; this says what it means."
-        draw_one_of(p, QRectF(0, 38, wide, 24), (told,), BODY, theme.ink2)
-        setup, high, top = self.setup, self._row_high, 84.0
+        if self._top > 60 or self._wrong:
+            draw_one_of(p, QRectF(0, 36, wide, 24), (told,), BODY, theme.ink2)
+        setup, high, top = self.setup, self._row_high, self._top
         for choice in CHOICES:
             if choice.shown(setup):
                 row = QRectF(0, top, LABEL_WIDE - 10, high - 8)
                 draw_one_of(p, row, (choice.label,), LABEL, theme.ink, Weight.LABEL)
                 top += high
         self._paint_fields(p, top)
-        head_box = QRectF(self._right, 58, 300, 24)
-        draw_text(p, head_box, "Ready?", LEAD, theme.ink, Weight.STRONG)
+        if self._top > 60:
+            head_box = QRectF(self._right, 58, 300, 24)
+            draw_text(p, head_box, "Ready?", LEAD, theme.ink, Weight.STRONG)
         self._paint_care(p)
         self._paint_wheel(p, top + 3 * high)
 

@@ -30,7 +30,8 @@ class TickButton(DrawnButton):
         theme = self.look.theme
         edge = flat_pen(theme.now, 3) if focus else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, theme.now_tint if active else theme.sheet, edge)
-        place = QRectF(box.left() + 10, box.center().y() - 10, 20, 20)
+        side = min(20.0, box.height() - 6)
+        place = QRectF(box.left() + 10, box.center().y() - side / 2, side, side)
         done = self.isChecked()
         rounded(p, place, 3, theme.ink if done else theme.sheet, flat_pen(theme.ink, 1.8))
         if done:
