@@ -138,7 +138,10 @@ class GapChart:
         off = np.where(outer, np.abs(gaps - self.top_mm * 0.66), np.inf)
         row = int(np.argmin(off))
         out = 26 if kind is Kind.INTAKE else -26
-        x = min(max(self.x(float(at[row])) + out, self.plot.left() + 20), self.plot.right() - 20)
-        name = QRectF(x - 22, self.y(float(gaps[row])) - 12, 44, 24)
+        free = self.x(float(at[row])) + out
+        x = min(max(free, self.plot.left() + 20), self.plot.right() - 20)
+        # At the edge of the chart there is no outer side: the name stands above.
+        above = 12.0 if x == free else 34.0
+        name = QRectF(x - 22, self.y(float(gaps[row])) - above, 44, 24)
         words = f"{kind.letter}{self.cylinder}"
         draw_text(p, name, words, LABEL, self.theme.ink, Weight.STRONG, CENTRE)

@@ -8,9 +8,13 @@ from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any, Final
 
-from true_compass.core.degreeing.sheet import Sheet
+from true_compass.core.angles import TURN_DEG
+from true_compass.core.degreeing.sheet import NosePair, Setup, Sheet, TopPair
+from true_compass.core.limits import MOST_CYLINDERS
 
 VERSION: Final = 1
+MOST_ROUNDS: Final = 200
+MOST_DROP_MM: Final = 1000.0
 
 
 def plain(value: Any) -> Any:
@@ -40,4 +44,26 @@ def sheet_from(values: Any) -> Sheet | None:
         told: Sheet = TypeAdapter(Sheet).validate_json(text, strict=True)
     except (ValidationError, ValueError):
         return None
-    return told if told.rounds else None
+    return told if _can_be(told) else None
+
+
+def _can_be(sheet: Sheet) -> bool:
+    """Whether figures and numbers lie where they were taken in."""
+    if not (sheet.rounds and len(sheet.rounds) <= MOST_ROUNDS):
+        return False
+    cylinders = [sheet.cylinder, *(lobe.cylinder for lobe in sheet.lobes)]
+    cylinders += [row.cylinder for row in sheet.gaps]
+    pairs: list[TopPair | NosePair] = []
+    for one in sheet.rounds:
+        cylinders += [nose.cylinder for nose in one.noses]
+        pairs += [*one.tops, *(pair for nose in one.noses for pair in nose.pairs)]
+    figures = [f for pair in pairs for f in (pair.before, pair.after) if f is not None]
+    setup = sheet.setup or Setup()
+    return (
+        all(1 <= cylinder <= MOST_CYLINDERS for cylinder in cylinders)
+        and all(0 <= figure <= TURN_DEG for figure in figures)
+        and all(0 < pair.drop_mm <= MOST_DROP_MM for pair in pairs)
+        and min(setup.wheel_mm, setup.wheel_step_deg) > 0
+        and min(setup.gauge.turn_mm, setup.gauge.step_mm, setup.gauge.travel_mm) > 0
+        and all(len(lobe.places) == 3 for lobe in sheet.lobes)
+    )
