@@ -324,6 +324,28 @@ def test_readings_outlast_the_window_and_a_press_picks_one(open_window: MakeWind
     assert (top.before, top.after) == (8.5, 11.5)
 
 
+def test_a_drop_can_be_changed_and_one_more_depth_read(open_window: MakeWindow) -> None:
+    page = begun(cam_of(open_window("birch")))
+    model, rows = page.model, page.rows
+    typed(page, "8.5", "11.5")
+    before = [pair.drop_mm for pair in model.sheet.now.pairs(1, Kind.INTAKE)]
+    QTest.keyClick(page.pad.field, Key.Key_Insert)
+    typed(page, "20")  # A lobe is not so high: one sentence, and the text stays.
+    assert "must be from 0.01 to" in model.refused
+    assert page.pad.field.text() == "20"
+    page.pad.field.clear()
+    typed(page, "1.5")
+    depths = [pair.drop_mm for pair in model.sheet.now.pairs(1, Kind.INTAKE)]
+    assert sorted(depths) == sorted([*before, 1.5])
+    # A press on the name of a row asks for its drop; what was read there stays.
+    line = next(one for one in rows.lines() if one.part is Part.TOP and one.row == 0)
+    at = QPoint(20, round(line.top + line.high / 2))
+    QTest.mouseClick(rows, Qt.MouseButton.LeftButton, pos=at)
+    typed(page, "1.2")
+    top = model.sheet.now.tops[0]
+    assert (top.drop_mm, top.before, top.after) == (1.2, 8.5, 11.5)
+
+
 def test_the_engine_becomes_as_it_was_read_in_one_step(open_window: MakeWindow) -> None:
     window = open_window("birch")
     page = begun(cam_of(window))

@@ -15,5 +15,7 @@ CODES: Final = (
     ("Companion", "rises with it; one fires, one is in overlap"),
     ("Ramp", "quiet part of the lobe outside the named events"),
     ("On, back", "with or against the running direction"),
+    ("ICL, ECL", "intake centreline after TDC, exhaust centreline before it"),
+    ("Separation", "half of both together, in cam degrees; advance is half their difference"),
     ("Thou", "0.001 in, which is 0.0254 mm"),
 )

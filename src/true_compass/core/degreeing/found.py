@@ -5,6 +5,7 @@ from functools import lru_cache
 from typing import Final
 
 from true_compass.core.degreeing.centreline import (
+    NORMAL_95,
     Centrelines,
     Doubt,
     Nose,
@@ -48,6 +49,7 @@ class TopFound:
     top: TrueTop
     span: Span
     words: str
+    plus_minus_deg: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,7 +152,12 @@ def top_found(rig: Rig, sheet: Sheet, pair: TopPair) -> TopFound | None:
         span = span_of(rig, sheet.cylinder, pair.drop_mm)
     except EngineError:
         return None
-    return TopFound(top, span, span_words(top.half_span_deg, span, pair.drop_mm))
+    setup = sheet.setup or Setup()
+    doubt = Doubt.of(setup.wheel_mm, setup.wheel_step_deg, setup.gauge.step_mm)
+    # Near TDC the fall is a parabola: its slope is twice the drop over the half-span.
+    deviation = top_deviation_deg(2 * pair.drop_mm / span.half_deg, doubt)
+    words = span_words(top.half_span_deg, span, pair.drop_mm)
+    return TopFound(top, span, words, NORMAL_95 * deviation)
 
 
 def curve_for(rig: Rig, sheet: Sheet, kind: Kind) -> Curve:
@@ -221,11 +228,7 @@ def _nose_found(
         drop = min(told.drop_mm or 0.25, curve.peak_mm * 0.9)
         ends = curve.chord_deg(drop)
         slopes.append((curve.slope_mm_per_deg(ends[0]), curve.slope_mm_per_deg(ends[1])))
-    top_deg = 0.0
-    if top is not None:
-        # Near TDC the fall is a parabola: its slope is twice the drop over the half-span.
-        slope = 2 * sheet.now.tops[-1].drop_mm / top.span.half_deg if sheet.now.tops else 0.1
-        top_deg = top_deviation_deg(slope, doubt)
+    top_deg = 0.0 if top is None else top.plus_minus_deg / NORMAL_95
     return NoseFound(
         nose_of(kind, pairs),
         tuple(rows),
@@ -296,6 +299,18 @@ def check_entry(rig: Rig, sheet: Sheet, cell: Cell, figure: float) -> None:
     told = pair_of(rig, after, kind, pair, correction)
     if told is not None:
         check_pair(kind, told, pair.falls)
+
+
+def check_drop(rig: Rig, sheet: Sheet, part: Part, drop_mm: float) -> None:
+    """Raise `EngineError` for a drop that the piston or the lobe of this cylinder does not make."""
+    if part is Part.TOP:
+        span_of(rig, sheet.cylinder, drop_mm)
+        return
+    most_mm = curve_for(rig, sheet, part.kind).peak_mm * 0.9
+    if not 0.01 <= drop_mm <= most_mm:
+        raise EngineError(
+            "drop", f"must be from 0.01 to {most_mm:.1f} mm on this lobe, not {drop_mm:g}"
+        )
 
 
 def headline(rig: Rig, result: Found) -> str:
@@ -374,7 +389,8 @@ def second_lines(result: Found) -> tuple[str, ...]:
         )
     if result.top is not None:
         half, need = result.top.top.half_span_deg, result.top.span.half_deg
-        return (f"Half the span is {half:.1f}°; this drop needs {need:.1f}°.",)
+        half_words = f"Half the span is {half:.1f}°; this drop needs {need:.1f}°."
+        return f"{half_words} True TDC ± {result.top.plus_minus_deg:.1f}°.", half_words
     return (
         "Piston up to the drop, read the wheel; over the top, down to the same drop, read again.",
         "The same drop before and after the top.",

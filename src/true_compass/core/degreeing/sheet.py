@@ -344,6 +344,15 @@ def with_depth(sheet: Sheet, kind: Kind, drop_mm: float) -> Sheet:
     return _with_pairs(sheet, kind, [*pairs, NosePair(drop_mm)])
 
 
+def with_drop(sheet: Sheet, part: Part, row: int, drop_mm: float) -> Sheet:
+    """The sheet with another drop of one row; what was read there stays."""
+    if part is Part.TOP:
+        tops = list(sheet.now.tops)
+        tops[row] = replace(tops[row], drop_mm=drop_mm)
+        return sheet.with_now(replace(sheet.now, tops=tuple(tops)))
+    return pair_changed(sheet, part.kind, row, drop_mm=drop_mm)
+
+
 def pointer_set(sheet: Sheet) -> Sheet:
     """The pointer was set to true TDC, standing at the second reading: it is read once more."""
     tops = list(sheet.now.tops)

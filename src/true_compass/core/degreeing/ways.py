@@ -3,11 +3,12 @@
 Each is a few figures with a name, kept as they were typed, and a function from them to sentences.
 """
 
+import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
-from true_compass.core.degreeing.centreline import late_words, later_deg
+from true_compass.core.degreeing.centreline import Doubt, late_words, later_deg
 from true_compass.core.degreeing.curve import Station, curve_of
 from true_compass.core.degreeing.igniter import Set, Tooth, tooth_options
 from true_compass.core.degreeing.overlap_lift import (
@@ -107,7 +108,15 @@ def _tell_events(slug: str, check_of: Callable[[Sheet], CheckLift]) -> Callable[
             except EngineError as error:
                 return Told(f"{label} {error}", wrong=f"{slug}.{key}")
             values[key] = value
-        return _told_of_events(rig, sheet.cylinder, check, values)
+        told = _told_of_events(rig, sheet.cylinder, check, values)
+        if not values:
+            return told
+        setup = sheet.setup or Setup()
+        doubt = Doubt.of(setup.wheel_mm, setup.wheel_step_deg, setup.gauge.step_mm)
+        # Two events make a middle: its ± is that of one, by the root of two.
+        words = f"By the wheel each event stands ± {doubt.wheel_deg:.1f}°, a middle ± "
+        line = f"{words}{doubt.wheel_deg / math.sqrt(2):.1f}°."
+        return replace(told, lines=(*told.lines, line))
 
     return tell
 
@@ -230,6 +239,8 @@ def _tell_overlap(rig: Rig, sheet: Sheet) -> Told:
             f"{read:g} read, {target:g} wanted: the cam {abs(turn):.1f}° {way}, by the true curve "
             f"({slope:.3f} mm a degree there)."
         )
+        step_mm = (sheet.setup or Setup()).gauge.step_mm
+        lines[-1] = f"{lines[-1]} A step of the gauge is {step_mm / slope:.1f}°."
         lines += _zero_lines(sheet, start.bank, valve)
         if lash:
             out = lash_error_deg(curve, read, target, lash)

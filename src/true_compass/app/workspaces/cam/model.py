@@ -14,6 +14,7 @@ from true_compass.core.degreeing.centreline import SIDE
 from true_compass.core.degreeing.found import (
     SET_DEG,
     Found,
+    check_drop,
     check_entry,
     found,
     odd_words,
@@ -34,6 +35,8 @@ from true_compass.core.degreeing.sheet import (
     pair_changed,
     pointer_moved,
     pointer_set,
+    with_depth,
+    with_drop,
 )
 from true_compass.core.degreeing.top import true_top
 from true_compass.core.degreeing.wheel import Scale
@@ -41,7 +44,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.core.units import GapUnit, parse_number
+from true_compass.core.units import GapUnit, parse_length_mm, parse_number
 
 THOU_MM: Final = 0.0254
 
@@ -62,6 +65,8 @@ class CamModel(QObject):
         self._left_pointer = False
         self._piston: tuple[Kind, int] | None = None
         self._known: tuple[Rig, Sheet, Found] | None = None
+        self.depth: tuple[Part, int | None] | None = None
+        """The row whose drop is asked for, or one more row of a nose (None)."""
         self._next: tuple[Sheet, Cell | None] | None = None
         self.line_crank_deg: float | None = None
         """Where an encoder on the line says that the crank stands, from its own zero; or None."""
@@ -147,7 +152,7 @@ class CamModel(QObject):
     @property
     def asked(self) -> Cell | None:
         """The reading that is due: the one that was chosen, or the next in running order."""
-        if self.sheet.setup is None:
+        if self.sheet.setup is None or self.depth is not None:
             return None
         if self.picked is not None:
             return self.picked
@@ -167,7 +172,7 @@ class CamModel(QObject):
     @property
     def question(self) -> Question | None:
         """What is asked beside a figure, or None."""
-        if self.picked is not None:
+        if self.picked is not None or self.depth is not None:
             return None
         if self._piston is not None:
             return Question(
@@ -257,7 +262,9 @@ class CamModel(QObject):
 
     def write(self, sheet: Sheet, words: str) -> None:
         """Put another state of the sheet, as one step of undo."""
-        self.picked = None
+        self.picked, self.depth = None, None
+        if sheet == self.sheet:
+            self._on_change()
         self.desk.session.write_cam(sheet, words)
 
     def name_setup(self, setup: Setup) -> None:
@@ -271,11 +278,47 @@ class CamModel(QObject):
 
     def pick(self, cell: Cell) -> None:
         """Ask for a reading out of turn, or once more."""
-        self.picked, self.refused, self._piston = cell, "", None
+        self.picked, self.refused, self._piston, self.depth = cell, "", None, None
         self.changed.emit()
 
+    def ask_depth(self, part: Part, row: int | None) -> None:
+        """Ask for the drop of a row, or of one more (None)."""
+        self.refused, self._piston = "", None
+        self.depth = (part, row)
+        self.changed.emit()
+
+    def ask_depth_here(self, *, one_more: bool) -> None:
+        """Ask for the drop of the row that is due, or for one more at its nose."""
+        cell = self.asked
+        if cell is not None and not one_more:
+            self.ask_depth(cell.part, cell.row)
+        elif one_more and (cell is None or cell.part is Part.TOP):
+            self.ask_depth(Part.of(self.kinds[0]), None)
+        elif cell is not None:
+            self.ask_depth(cell.part, None)
+
+    def _enter_depth(self, text: str) -> bool:
+        assert self.depth is not None
+        part, row = self.depth
+        try:
+            drop = parse_length_mm("drop", text, "in" if self.setup.gauge.inches else "mm")
+            check_drop(self.rig, self.sheet, part, drop)
+            if row is None:
+                sheet = with_depth(self.sheet, part.kind, drop)
+            else:
+                sheet = with_drop(self.sheet, part, row, drop)
+        except EngineError as error:
+            self.refuse(str(error), error.field)
+            return False
+        self.write(sheet, "a drop")
+        return True
+
     def step(self, by: int) -> None:
-        """Another row: up or down in the order of reading."""
+        """Another row: up or down in the order of reading. A drop that is asked is left alone."""
+        if self.depth is not None:
+            self.depth, self.refused = None, ""
+            self.changed.emit()
+            return
         cells = order_of_reading(self.sheet, self.kinds)
         if not cells:
             return
@@ -285,6 +328,8 @@ class CamModel(QObject):
     def enter(self, text: str) -> bool:
         """Put a figure in; whether it was taken. What cannot be says why, and the text stays."""
         cell = self.asked
+        if self.depth is not None:
+            return self._enter_depth(text)
         if cell is None:
             return False
         try:
@@ -354,7 +399,7 @@ class CamModel(QObject):
     @property
     def asks(self) -> bool:
         """Whether a figure is asked."""
-        return self.asked is not None
+        return self.asked is not None or self.depth is not None
 
     @property
     def has_far_side(self) -> bool:
@@ -372,6 +417,10 @@ class CamModel(QObject):
     @property
     def asked_words(self) -> tuple[str, str]:
         """What comes next, and how to get there."""
+        if self.depth is not None:
+            part, row = self.depth
+            below = "below the top" if part is Part.TOP else "below the nose"
+            return "Another drop" if row is None else "Drop of this row", f"How far {below}."
         cell = self.asked
         if cell is None:
             return "All read", "Now plan the correction, or read another cylinder."
@@ -392,6 +441,8 @@ class CamModel(QObject):
     def side_words(self) -> str:
         """On which side of TDC the asked figure is read, where the wheel does not say."""
         cell = self.asked
+        if self.depth is not None:
+            return "in" if self.setup.gauge.inches else "mm"
         if cell is None or self.setup.wheel.scale is Scale.FULL:
             return "°"
         if cell.part is Part.TOP:
@@ -401,6 +452,8 @@ class CamModel(QObject):
     @property
     def then_words(self) -> str:
         """What Enter leads to."""
+        if self.depth is not None:
+            return "then read on"
         cells = order_of_reading(self.sheet, self.kinds)
         missing = [c for c in cells if figure_at(self.sheet, c) is None and c != self.asked]
         if not missing:

@@ -10,7 +10,12 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.widgets.reading_field import up_or_down
 from true_compass.app.workspaces.cam.correcting import Correcting
-from true_compass.core.degreeing.moving import Made, does_words, turn_words
+from true_compass.core.degreeing.moving import (
+    Made,
+    cam_runs_clockwise,
+    does_words,
+    turn_words,
+)
 from true_compass.core.degreeing.own_card import Events
 from true_compass.core.degreeing.steps import reach_words
 from true_compass.drawing.codes import flat_pen, rounded
@@ -56,7 +61,15 @@ class OptionsView(Painted):
             draw_paragraph(p, QRectF(0, 90, wide - 8, 60), told, LABEL, theme.ink)
             return
         top = 78.0
-        heads = ("On is as the cam runs", "moves", "off the card", "ICL, ECL", "new events")
+        clockwise = cam_runs_clockwise(model.model.engine)
+        here = "clockwise" if clockwise else "anticlockwise"
+        heads = (
+            f"On is as the cam runs, here {here}",
+            "moves",
+            "off the card",
+            "ICL, ECL",
+            "new events",
+        )
         for words, (left, right), align in zip(
             heads, self._columns(), (0, 1, 2, 1, 1), strict=True
         ):

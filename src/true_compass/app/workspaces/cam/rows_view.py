@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -40,7 +40,9 @@ class Line:
 
 
 class RowsView(Painted):
-    """The table; a press asks for that reading."""
+    """The table; a press asks for that reading, for the drop of a row or for one more drop."""
+
+    asked = pyqtSignal()
 
     def __init__(self, look: Look, model: CamModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -105,6 +107,9 @@ class RowsView(Painted):
             if asked is not None and (asked.part, asked.row) == (line.part, line.row):
                 p.fillRect(box, theme.now_tint)
                 self._paint_asked(p, box, asked)
+            if model.depth == (line.part, line.row):
+                p.fillRect(QRectF(0, line.top, 126, line.high), theme.now_tint)
+                p.fillRect(QRectF(0, line.top + line.high - 3, 126, 3), theme.now)
             self._paint_row(p, box, line.part, line.row)
             p.setPen(flat_pen(theme.hair, 1))
             p.drawLine(box.bottomLeft(), box.bottomRight())
@@ -114,7 +119,10 @@ class RowsView(Painted):
         theme = self.look.theme
         title, before, after, last = TITLES[line.part]
         box = QRectF(0, line.top, self.logical_width, line.high)
-        draw_text(p, box, title, LABEL, theme.ink, Weight.STRONG)
+        used = draw_text(p, box, title, LABEL, theme.ink, Weight.STRONG)
+        if line.part is not Part.TOP:
+            plus = QRectF(used + 8, line.top, 20, line.high)
+            draw_text(p, plus, "+", LABEL, theme.ink2, Weight.STRONG)
         for words, right in zip((before, after, last), self._columns(), strict=True):
             cell = QRectF(right - 90, line.top, 90, line.high)
             draw_text(p, cell, words, NOTE + 1, theme.ink2, align=RIGHT)
@@ -187,21 +195,22 @@ class RowsView(Painted):
 
     # Pressing ---------------------------------------------------------------------------------
 
-    def cell_at(self, x: float, y: float) -> Cell | None:
-        """The reading at a place, or None."""
-        for line in self.lines():
-            if line.row is not None and line.top <= y < line.top + line.high:
-                return Cell(line.part, line.row, after=x > self._columns()[0] + 6)
-        return None
-
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Ask for the reading that was pressed."""
+        """Ask for the reading that was pressed, for the drop of a row, or for one more drop."""
         if event is None:
             return
         at = event.position() / self.look.scale
-        cell = self.cell_at(at.x(), at.y())
-        if cell is not None and self._model.sheet.setup is not None:
-            self._model.pick(cell)
+        if self._model.sheet.setup is None:
+            return
+        line = next((n for n in self.lines() if n.top <= at.y() < n.top + n.high), None)
+        if line is None:
+            return
+        if at.x() < self._columns()[0] - 66:
+            if line.row is not None or line.part is not Part.TOP:
+                self._model.ask_depth(line.part, line.row)
+        elif line.row is not None:
+            self._model.pick(Cell(line.part, line.row, after=at.x() > self._columns()[0] + 6))
+        self.asked.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and Down go along the readings; the rest is the window's."""

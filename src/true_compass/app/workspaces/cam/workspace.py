@@ -86,6 +86,7 @@ class CamWorkspace(Workspace):
         self.setup.begun.connect(partial(self.show_page, READINGS))
         self.rows = RowsView(look, self.model, self)
         self.pad = Pad(look, self.model, UndoButton(desk, self), self)
+        self.rows.asked.connect(self.pad.field.setFocus)
         self.done = DoneView(look, self.model, self)
         self.done.plan.clicked.connect(partial(self.show_page, CORRECT))
         self.done.report.clicked.connect(self._print)
@@ -124,7 +125,7 @@ class CamWorkspace(Workspace):
     def focus_first(self) -> QWidget:
         """The field for readings, else what begins."""
         if self._page == READINGS:
-            return self.pad.field if self.model.asked is not None else self.rows
+            return self.pad.field if self.model.asks else self.rows
         if self._page == CORRECT:
             return self.correct.options
         if self._page == LOBE:
@@ -204,7 +205,7 @@ class CamWorkspace(Workspace):
         right = 84 + 164 if self._page == READINGS else 84
         self.put.setGeometry(put(wide - EDGE - right - 174, 10, 170, 34))
         deg = self.taking.bench_wheel_deg
-        offered = deg is not None and self._page == READINGS and self.model.asks
+        offered = deg is not None and self._page == READINGS and self.model.asked is not None
         self.bench.setVisible(offered)
         if offered:
             words = f"Bench wheel {deg:g}°"
@@ -270,6 +271,11 @@ class CamWorkspace(Workspace):
         box = QRectF(left, 10, max(right - left, 10), 34)
         draw_one_of(p, box, (words, f"Wheel {scale.words}"), NOTE + 1, theme.ink2)
 
+    def _ask_depth(self, *, one_more: bool) -> None:
+        if self._page == READINGS:
+            self.model.ask_depth_here(one_more=one_more)
+            self.pad.field.setFocus()
+
     # Keys -------------------------------------------------------------------------------------
 
     def keys(self) -> Sequence[KeyLine]:
@@ -279,5 +285,13 @@ class CamWorkspace(Workspace):
                 "Up, Down",
                 "another reading",
                 in_view=((Key.Key_Up, NONE), (Key.Key_Down, NONE)),
+            ),
+            KeyLine(
+                "F2, Insert",
+                "another drop of this row, one more drop",
+                acts={
+                    (Key.Key_F2, NONE): partial(self._ask_depth, one_more=False),
+                    (Key.Key_Insert, NONE): partial(self._ask_depth, one_more=True),
+                },
             ),
         )
