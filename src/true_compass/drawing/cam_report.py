@@ -9,7 +9,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from true_compass.core.cautions import ON_PAPER
-from true_compass.core.degreeing.found import Found, found, headline, pair_of, second_lines
+from true_compass.core.degreeing.found import Found, found, headlines, pair_of, second_lines
 from true_compass.core.degreeing.moving import Made, events_made
 from true_compass.core.degreeing.own_card import Events
 from true_compass.core.degreeing.sheet import Round, Setup, Sheet
@@ -68,7 +68,7 @@ class _Page:
         self._line(title, 20, Weight.LABEL, 30)
         results = [found(told.rig, told.sheet, one) for one in told.sheet.rounds[-MOST_ROUNDS:]]
         box = QRectF(MARGIN, self.y, self.wide, 90)
-        self.y = draw_paragraph(self.p, box, headline(told.rig, results[-1]), 27, BLACK) + 4
+        self.y = draw_paragraph(self.p, box, headlines(told.rig, results[-1])[0], 27, BLACK) + 4
         box = QRectF(MARGIN, self.y, self.wide, 60)
         self.y = draw_paragraph(self.p, box, second_lines(results[-1])[0], 17, BLACK) + 12
         self._line(self._instruments(), 15, Weight.BODY, 24)

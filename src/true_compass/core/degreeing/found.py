@@ -313,40 +313,44 @@ def check_drop(rig: Rig, sheet: Sheet, part: Part, drop_mm: float) -> None:
         )
 
 
-def headline(rig: Rig, result: Found) -> str:
-    """The result in one sentence; it grows as readings come in."""
-    one = not rig.engine.two_shafts
+def headlines(rig: Rig, result: Found) -> tuple[str, str]:
+    """The result in one sentence, and a shorter one; it grows as readings come in."""
     noses = result.noses
     if not noses:
-        return _top_headline(result)
+        return _top_headlines(result)
     if len(noses) == 1:
         ((kind, nose),) = noses.items()
-        name = kind.value.capitalize()
+        name, at = kind.value.capitalize(), f"{nose.middle_of_events_deg:.1f}°"
+        card, words = f"{nose.card_deg:.1f}°", late_words(nose.later_deg)
         return (
-            f"{name} stands at {nose.middle_of_events_deg:.1f}°. The card has its events at "
-            f"{nose.card_deg:.1f}°: {late_words(nose.later_deg)}."
+            f"{name} stands at {at}. The card has its events at {card}: {words}.",
+            f"{name} at {at}, card {card}: {words}.",
         )
     intake, exhaust = noses[Kind.INTAKE], noses[Kind.EXHAUST]
     lines = f"ICL {intake.middle_of_events_deg:.1f}°, ECL {exhaust.middle_of_events_deg:.1f}°"
-    if one:
+    if not rig.engine.two_shafts:
         need = result.need_deg
         assert need is not None
-        return f"{lines}: the cam stands {late_words(need)}."
+        return f"{lines}: the cam stands {late_words(need)}.", f"The cam stands {late_words(need)}."
+    words, other = late_words(intake.later_deg), late_words(exhaust.later_deg)
     return (
-        f"{lines}: intake cam {late_words(intake.later_deg)}, exhaust cam "
-        f"{late_words(exhaust.later_deg)}."
+        f"{lines}: intake cam {words}, exhaust cam {other}.",
+        f"Intake cam {words}, exhaust {other}.",
     )
 
 
-def _top_headline(result: Found) -> str:
+def _top_headlines(result: Found) -> tuple[str, str]:
     if result.top is None:
-        return "Find true TDC first: the same drop before and after it."
+        words = "Find true TDC first"
+        return f"{words}: the same drop before and after it.", f"{words}."
     top = result.top.top
     if abs(top.shift_deg) < SET_DEG:
-        return "The pointer reads true TDC."
+        return "The pointer reads true TDC.", "The pointer reads true TDC."
     if result.correction_deg == 0.0:
-        return "The pointer is set to true TDC: read both sides once more."
-    return f"Standing at the second reading, set the pointer to {top.set_to_deg:g}°."
+        words = "The pointer is set to true TDC"
+        return f"{words}: read both sides once more.", f"{words}. Read again."
+    figure = f"the pointer to {top.set_to_deg:g}°"
+    return f"Standing at the second reading, set {figure}.", f"At the second reading, {figure}."
 
 
 def second_lines(result: Found) -> tuple[str, ...]:

@@ -9,11 +9,11 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.cam.model import CamModel
-from true_compass.core.degreeing.found import card_of, curve_for, found, headline, second_lines
+from true_compass.core.degreeing.found import card_of, curve_for, found, headlines, second_lines
 from true_compass.core.degreeing.sheet import Part
 from true_compass.core.items import Kind
 from true_compass.drawing.nose_chart import Middles, NoseChart
-from true_compass.drawing.text import draw_one_of, draw_text
+from true_compass.drawing.text import draw_one_of
 from true_compass.drawing.theme import BODY, HEAD, Weight
 
 GAP: Final = 16.0
@@ -33,8 +33,8 @@ class HeadView(Painted):
     def paint(self, p: QPainter) -> None:
         """Two lines."""
         theme, wide, model = self.look.theme, self.logical_width, self._model
-        told = headline(model.rig, model.result)
-        draw_text(p, QRectF(0, 0, wide, 36), told, HEAD, theme.ink, Weight.STRONG)
+        told = headlines(model.rig, model.result)
+        draw_one_of(p, QRectF(0, 0, wide, 36), told, HEAD, theme.ink, Weight.STRONG)
         why = second_lines(model.result)
         draw_one_of(p, QRectF(0, 38, wide, 24), why, BODY, theme.ink2)
 

@@ -47,6 +47,8 @@ SETUP, READINGS, EVENTS, LOBE, CORRECT, LINE = PAGES = (
 TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, EVENTS: 70.0, LOBE: 62.0, CORRECT: 80.0, LINE: 56.0}
 EDGE: Final = 20.0
 SIDE: Final = 372.0
+COLUMN: Final = EDGE + SIDE + 32
+GAP: Final = 6.0
 MIDDLE: Final = 284.0
 MAP_HIGH: Final = 116.0
 
@@ -63,6 +65,7 @@ class CamWorkspace(Workspace):
         self.setObjectName("cam")
         self.setAccessibleName("Cam")
         self.model = CamModel(desk, self)
+        self._two_rows, self._keys_left = False, 0.0
         self._page = READINGS if self.model.sheet.setup is not None else SETUP
         self.tabs = [TabButton(look, word, self) for word in PAGES]
         for tab in self.tabs:
@@ -201,9 +204,6 @@ class CamWorkspace(Workspace):
                 tab.repaint_all()
             x += TAB_WIDE[tab.text()] + 6
         self.cylinder.setGeometry(put(wide - EDGE - 76, 10, 76, 34))
-        self.moved.setGeometry(put(wide - EDGE - 84 - 164, 10, 160, 34))
-        right = 84 + 164 if self._page == READINGS else 84
-        self.put.setGeometry(put(wide - EDGE - right - 174, 10, 170, 34))
         deg = self.taking.bench_wheel_deg
         offered = deg is not None and self._page == READINGS and self.model.asked is not None
         self.bench.setVisible(offered)
@@ -212,7 +212,6 @@ class CamWorkspace(Workspace):
             if self.bench.text() != words:
                 self.bench.setText(words)
                 self.bench.repaint_all()
-        self.bench.setGeometry(put(wide - EDGE - right - 174, 10, 170, 34))
         read = bool(self.model.result.noses) and self._page in (READINGS, CORRECT)
         self.put.setVisible(read and not offered)
         reading = self._page == READINGS
@@ -223,6 +222,7 @@ class CamWorkspace(Workspace):
         self.events.setVisible(self._page == EVENTS)
         self.cylinder.setVisible(self._page != LOBE)
         self.moved.setVisible(reading)
+        self._arrange_keys(x, wide)
         all_read = not self.model.asks and self.model.question is None
         for view in (self.rows, self.head, self.noses, self.wheel, self.map):
             view.setVisible(reading)
@@ -233,6 +233,24 @@ class CamWorkspace(Workspace):
         if reading:
             self._arrange_readings(wide, high)
 
+    def _arrange_keys(self, tabs_end: float, wide: float) -> None:
+        """Keys stand at the right of the tabs; where they have no room, over the right column."""
+        put, right = self.look.scaled, wide - EDGE - 84
+        offer = self.put if self.bench.isHidden() else self.bench
+        widths = ((offer, 170.0), (self.moved, 160.0))
+        shown = [(key, key_wide) for key, key_wide in widths if not key.isHidden()]
+        needed = sum(key_wide + GAP for _, key_wide in shown)
+        self._two_rows = bool(shown) and right - needed < tabs_end
+        if self._two_rows:
+            each = (wide - COLUMN - EDGE + GAP) / len(shown)
+            for nth, (key, _) in enumerate(shown):
+                key.setGeometry(put(COLUMN + nth * each, 50, each - GAP, 34))
+        else:
+            for key, key_wide in reversed(shown):
+                right -= key_wide + GAP
+                key.setGeometry(put(right, 10, key_wide, 34))
+        self._keys_left = right
+
     def _arrange_readings(self, wide: float, high: float) -> None:
         put = self.look.scaled
         pad = min(PAD, high - 170)
@@ -240,9 +258,9 @@ class CamWorkspace(Workspace):
         self.rows.setGeometry(put(EDGE, 50, SIDE, pad_top - 58))
         for view in (self.pad, self.done):
             view.setGeometry(put(EDGE, pad_top, SIDE, pad))
-        left = EDGE + SIDE + 32
-        self.head.setGeometry(put(left, 50, wide - left - EDGE, HEAD_HIGH))
-        top = 50 + HEAD_HIGH + 6
+        left, top = COLUMN, 90.0 if self._two_rows else 50.0
+        self.head.setGeometry(put(left, top, wide - left - EDGE, HEAD_HIGH))
+        top += HEAD_HIGH + 6
         roomy = wide >= 1100 and high >= 560
         self.wheel.setVisible(roomy)
         self.map.setVisible(roomy)
@@ -259,16 +277,9 @@ class CamWorkspace(Workspace):
         if self._page != READINGS:
             return
         theme, scale = self.look.theme, self.model.setup.wheel.scale
-        right = (
-            self.logical_width
-            - EDGE
-            - 84
-            - 164
-            - (184 if self.put.isVisible() or self.bench.isVisible() else 0)
-        )
         left = EDGE + sum(TAB_WIDE.values()) + 6 * len(TAB_WIDE) + 14
         words = f"Wheel {scale.words}, zero at {self.model.setup.wheel.zero.value.upper()}"
-        box = QRectF(left, 10, max(right - left, 10), 34)
+        box = QRectF(left, 10, max(self._keys_left - left, 10), 34)
         draw_one_of(p, box, (words, f"Wheel {scale.words}"), NOTE + 1, theme.ink2)
 
     def _ask_depth(self, *, one_more: bool) -> None:
