@@ -33,8 +33,8 @@ def parse_size_mm(field: str, text: str, unit: str = "mm") -> float:
 
     Raises `EngineError` for what is no size of a lobe, and says where the other unit was meant.
 
-    >>> round(parse_size_mm("base", "11.02+25"), 2), parse_size_mm("base", "1.5", "in")
-    (36.02, 38.1)
+    >>> [round(parse_size_mm("base", *said), 2) for said in (("11.02+25",), ("1.5", "in"))]
+    [36.02, 38.1]
     """
     parts = [part for part in text.split("+") if part.strip()]
     if not 1 <= len(parts) <= 2:

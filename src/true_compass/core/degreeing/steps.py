@@ -112,9 +112,9 @@ def best_options(steps: Steps, need_deg: float, count: int = BEST) -> list[Optio
 
     The least error is always among them. Raises `EngineError` for a need beyond half a cycle.
 
-    >>> [round(o.gives_deg, 2) for o in best_options(Steps(tooth_deg=16.0, hole_deg=3.0,
-    ...     hole_steps=240), 4.8)][:2]
-    [5.0, 6.0]
+    >>> steps = Steps(tooth_deg=16.0, hole_deg=3.0, hole_steps=240)
+    >>> [(o.tooth, o.hole, o.gives_deg) for o in best_options(steps, 4.8, count=2)]
+    [(-1, 7, 5.0), (2, -9, 5.0)]
     """
     if not abs(need_deg) <= CYCLE_DEG / 2:
         raise EngineError("need", f"must be from -360 to 360 crank degrees, not {need_deg:g}")

@@ -114,8 +114,8 @@ class Wheel:
         `before` is the side of the piston's way up. On a 0 to 360 the figure tells its side; on the
         others `far_side` says that it stands beyond zero.
 
-        >>> Wheel().beside_tdc_deg(9.1, before=True), Wheel(Scale.FULL).beside_tdc_deg(1.0, True)
-        (9.1, -1.0)
+        >>> Wheel().beside_tdc_deg(9.5, before=True), Wheel(Scale.FULL).beside_tdc_deg(1.0, True)
+        (9.5, -1.0)
         """
         if self.scale is Scale.FULL:
             after = self.nearest_deg(figure_deg, 0.0)
