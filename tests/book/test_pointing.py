@@ -87,9 +87,9 @@ def test_two_hands_widen_the_bound() -> None:
 def test_a_sound_engine_is_accused_in_at_most_four_of_a_hundred_jobs(
     cylinders: int, step: float
 ) -> None:
-    """10,000 simulated jobs in all four engines; readings scatter as the bound assumes."""
+    """6,000 simulated jobs in all four engines; readings scatter as the bound assumes."""
     rng = np.random.default_rng(cylinders)
-    jobs = 10_000 // 4
+    jobs = 6_000 // 4
     accused = dict.fromkeys(Kind, 0)
     for drawn in rng.normal(0, 0.01, (jobs, 2, 2 * cylinders)):
         values = iter((drawn[0] - drawn[1]).tolist())

@@ -5,12 +5,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit
 
 from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.stepping import up_or_down
 from true_compass.drawing.theme import READOUT
-
-
-def up_or_down(event: QKeyEvent) -> int:
-    """−1 for Up, 1 for Down, 0 for every other key."""
-    return {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
 
 
 class ReadingField(QLineEdit):

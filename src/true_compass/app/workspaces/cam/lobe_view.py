@@ -5,15 +5,15 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
-from true_compass.app.widgets.reading_field import up_or_down
+from true_compass.app.widgets.stepping import SteppingView
 from true_compass.app.workspaces.cam.lobing import PLACES, LobeCell, Lobing, What
 from true_compass.app.workspaces.cam.pad import HEIGHT as PAD
 from true_compass.app.workspaces.cam.pad import Pad
@@ -40,7 +40,7 @@ class Line:
     cells: tuple[tuple[LobeCell, float], ...]
 
 
-class LobeRowsView(Painted):
+class LobeRowsView(SteppingView):
     """The table of one lobe; a press asks for that figure."""
 
     def __init__(self, look: Look, lobing: Lobing, parent: QWidget) -> None:
@@ -179,15 +179,9 @@ class LobeRowsView(Painted):
                         self._model.pick(cell)
                         return
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Up and Down go along the figures; the rest is the window's."""
-        if event is None:
-            return
-        step = up_or_down(event)
-        if step:
-            self._model.step(step)
-        else:
-            event.ignore()
+    def step(self, by: int) -> None:
+        """Go along the figures."""
+        self._model.step(by)
 
 
 class LobeView(PageView):

@@ -4,11 +4,11 @@ from itertools import pairwise
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.widgets.reading_field import up_or_down
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.stepping import SteppingView
 from true_compass.app.workspaces.cam.correcting import Correcting
 from true_compass.core.degreeing.moving import (
     Made,
@@ -32,7 +32,7 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 ROW_HIGH: Final = 53.0
 
 
-class OptionsView(Painted):
+class OptionsView(SteppingView):
     """The headline and five rows; a press or Up and Down pick one."""
 
     def __init__(self, look: Look, correcting: Correcting, parent: QWidget) -> None:
@@ -192,15 +192,9 @@ class OptionsView(Painted):
             if y >= 0:
                 self._model.choose(int(y // self.row_high))
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Up and Down pick another row; the rest is the window's."""
-        if event is None:
-            return
-        step = up_or_down(event)
-        if step:
-            self._model.choose(self._model.row + step)
-        else:
-            event.ignore()
+    def step(self, by: int) -> None:
+        """Pick another row."""
+        self._model.choose(self._model.row + by)
 
 
 def event_words(events: Events) -> tuple[str, str]:

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.widgets.reading_field import up_or_down
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.stepping import SteppingView
 from true_compass.app.workspaces.cam.model import CamModel
 from true_compass.core.degreeing.found import SET_DEG, pair_of, top_found
 from true_compass.core.degreeing.sheet import Cell, NosePair, Part, TopPair, figure_at
@@ -39,7 +39,7 @@ class Line:
     high: float
 
 
-class RowsView(Painted):
+class RowsView(SteppingView):
     """The table; a press asks for that reading, for the drop of a row or for one more drop."""
 
     asked = pyqtSignal()
@@ -212,12 +212,6 @@ class RowsView(Painted):
             self._model.pick(Cell(line.part, line.row, after=at.x() > self._columns()[0] + 6))
         self.asked.emit()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Up and Down go along the readings; the rest is the window's."""
-        if event is None:
-            return
-        step = up_or_down(event)
-        if step:
-            self._model.step(step)
-        else:
-            event.ignore()
+    def step(self, by: int) -> None:
+        """Go along the readings, in the order of reading."""
+        self._model.step(by)
