@@ -22,7 +22,7 @@ from true_compass.app.workspaces.stops.workspace import COMPARE, TABS, StopsWork
 from true_compass.drawing import text
 
 Key = Qt.Key
-RIGS = ("ash", "cedar", "oak", "aspen", "hickory")
+RIGS = ("ash", "oak", "aspen")
 PANELS = ("Overlap", "Lift", "Events", "Train")
 
 
