@@ -344,6 +344,13 @@ def test_a_drop_can_be_changed_and_one_more_depth_read(open_window: MakeWindow) 
     typed(page, "1.2")
     top = model.sheet.now.tops[0]
     assert (top.drop_mm, top.before, top.after) == (1.2, 8.5, 11.5)
+    # Undo takes the row away whose drop is asked for: then nothing is asked of it.
+    rows_before = len(depths)
+    model.ask_depth(Part.INTAKE, rows_before - 1)
+    page.model.desk.session.undo()
+    page.model.desk.session.undo()
+    assert len(model.sheet.now.pairs(1, Kind.INTAKE)) == rows_before - 1
+    assert model.depth is None
 
 
 def test_the_engine_becomes_as_it_was_read_in_one_step(open_window: MakeWindow) -> None:

@@ -75,11 +75,17 @@ class CamModel(QObject):
         desk.bridge.bench_changed.connect(self.changed)
 
     def _on_change(self) -> None:
-        self.refused = ""
+        # Undo or another engine may have taken the row away that was asked for.
+        self.refused, self.picked, self.depth = "", None, None
+        if self._piston is not None:
+            kind, row = self._piston
+            pairs = self.sheet.now.pairs(self.cylinder, kind)
+            if row >= len(pairs) or not pairs[row].complete:
+                self._piston = None
         self.changed.emit()
 
     def _on_engine(self) -> None:
-        self.picked, self._piston, self._left_pointer = None, None, False
+        self._piston, self._left_pointer = None, False
         self._on_change()
 
     # What is open -----------------------------------------------------------------------------
@@ -262,10 +268,10 @@ class CamModel(QObject):
 
     def write(self, sheet: Sheet, words: str) -> None:
         """Put another state of the sheet, as one step of undo."""
-        self.picked, self.depth = None, None
         if sheet == self.sheet:
             self._on_change()
-        self.desk.session.write_cam(sheet, words)
+        else:
+            self.desk.session.write_cam(sheet, words)
 
     def name_setup(self, setup: Setup) -> None:
         """The instruments are these. Rows for the first readings stand ready from now on."""
@@ -314,7 +320,7 @@ class CamModel(QObject):
         return True
 
     def step(self, by: int) -> None:
-        """Another row: up or down in the order of reading. A drop that is asked is left alone."""
+        """Another row: up or down in the order of reading. It gives up asking for a drop."""
         if self.depth is not None:
             self.depth, self.refused = None, ""
             self.changed.emit()
