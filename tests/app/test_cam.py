@@ -368,6 +368,17 @@ def test_the_engine_becomes_as_it_was_read_in_one_step(open_window: MakeWindow) 
     assert page.model.result.need_deg == pytest.approx(need)
 
 
+def test_another_engine_asks_anew(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page = begun(cam_of(window))
+    page.correcting.type_need("4.8")
+    page.model.ask_depth(Part.EXHAUST, 2)
+    assert page.correcting.is_known
+    window.opener.open_rig("fir")
+    assert not page.correcting.is_known
+    assert page.model.depth is None
+
+
 # Lobes, gaps, the line ---------------------------------------------------------------------------
 
 

@@ -47,12 +47,17 @@ class Correcting(QObject):
         self.typed_deg: float | None = None
         """How far it must go where that was typed and not read."""
         self.refused = ""
+        self._source = model.desk.session.state.source
         self._made: tuple[Rig, Sheet, int, float, list[Made]] | None = None
         self._rig: tuple[Rig, Sheet, Rig] | None = None
         model.changed.connect(self._on_change)
 
     def _on_change(self) -> None:
         # What is moved is worked out when the page is looked at, not at every reading.
+        source = self.model.desk.session.state.source
+        if source != self._source:
+            # What was typed was meant for the engine that was open then.
+            self._source, self.typed_deg, self.refused = source, None, ""
         self.which = min(self.which, len(self.shafts) - 1)
         self.row = 0
         self.changed.emit()
