@@ -422,7 +422,7 @@ def test_no_step_is_offered_before_the_gaps_are_known(open_window: MakeWindow) -
     page.show_page(CORRECT)
     QTest.keyClicks(page.correct.need, "6")
     QTest.keyClick(page.correct.need, Key.Key_Return)
-    assert page.correcting.need_deg == 6.0
+    assert page.correcting.later_deg == 6.0
     assert not page.correct.move_it.isEnabled()
     assert "measure the gaps" in page.correct.move_it.second()
     QTest.keyClicks(page.correct.gap, "4.1")

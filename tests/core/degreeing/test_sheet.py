@@ -185,7 +185,7 @@ def test_options_make_the_card_when_they_leave_no_error() -> None:
         demo_rig("birch"), timing_sets=(replace(demo_rig("birch").timing_sets[0], reach_deg=9.0),)
     )
     rig = Rig.of(engine)
-    best = options_for(rig, shafts_of(engine, 1)[0], 2.4, 2.4)[0]
+    best = options_for(rig, shafts_of(engine, 1)[0], 2.4)[0]
     assert best.words == "slots 2.4° on"
     assert best.icl_deg == pytest.approx(107.0)
     assert best.ecl_deg == pytest.approx(110.0)
@@ -193,7 +193,7 @@ def test_options_make_the_card_when_they_leave_no_error() -> None:
     assert best.events.ivo_deg == pytest.approx(12.0, abs=0.01)
     assert best.clears
     assert best.known
-    no = options_for(Rig.of(demo_rig("alder")), shafts_of(demo_rig("alder"), 1)[0], 2.4, 2.4)
+    no = options_for(Rig.of(demo_rig("alder")), shafts_of(demo_rig("alder"), 1)[0], 2.4)
     assert no == []
 
 

@@ -133,11 +133,11 @@ def takes_words(option: Option) -> str:
     return ", ".join(dict.fromkeys(told)) or "nothing comes off"
 
 
-def options_for(rig: Rig, shaft: Shaft, need_deg: float, later_deg: float) -> list[Made]:
+def options_for(rig: Rig, shaft: Shaft, later_deg: float) -> list[Made]:
     """The best five ways, each with what it makes.
 
-    `need_deg` is how much earlier the camshaft must come, `later_deg` how much later than set it
-    stands now. Empty where nothing can be moved.
+    `later_deg` is how much later than set the camshaft stands, so how much earlier it must come.
+    Empty where nothing can be moved.
     """
     drive = drive_of(rig.engine, shaft)
     steps = steps_of(drive)
@@ -145,7 +145,7 @@ def options_for(rig: Rig, shaft: Shaft, need_deg: float, later_deg: float) -> li
         return []
     return [
         made_of(rig, shaft, option, option_words(option, drive), later_deg)
-        for option in best_options(steps, need_deg)
+        for option in best_options(steps, later_deg)
     ]
 
 

@@ -117,7 +117,7 @@ class CorrectView(PageView):
         for field in (self.need, self.gap, self.angle):
             if field.styleSheet() != style:
                 field.setStyleSheet(style)
-        hint = f"{model.need_deg:+.1f}" if model.is_known else "°"
+        hint = f"{model.later_deg:+.1f}" if model.is_known else "°"
         if self.need.placeholderText() != hint:
             self.need.setPlaceholderText(hint)
         if not self.need.hasFocus() and self.need.text() != self._need_text():

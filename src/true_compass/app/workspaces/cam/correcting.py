@@ -81,15 +81,10 @@ class Correcting(QObject):
 
     @property
     def later_deg(self) -> float:
-        """How much later than set it stands: as it was read, or as it was typed."""
+        """How much later than set it stands, so must come earlier: as read, or as typed."""
         if self.typed_deg is not None:
             return self.typed_deg
         return stands_later_deg(self.shaft, self.model.result) or 0.0
-
-    @property
-    def need_deg(self) -> float:
-        """How much earlier it must come."""
-        return self.later_deg
 
     @property
     def is_known(self) -> bool:
@@ -111,11 +106,11 @@ class Correcting(QObject):
     @property
     def made(self) -> list[Made]:
         """The five best ways, the best first; empty where nothing can be moved."""
-        rig, sheet, need = self.rig, self.model.sheet, self.need_deg
+        rig, sheet, later = self.rig, self.model.sheet, self.later_deg
         known = self._made
-        if known is None or known[:4] != (rig, sheet, self.which, need):
-            made = options_for(rig, self.shaft, need, self.later_deg)
-            self._made = known = (rig, sheet, self.which, need, made)
+        if known is None or known[:4] != (rig, sheet, self.which, later):
+            made = options_for(rig, self.shaft, later)
+            self._made = known = (rig, sheet, self.which, later, made)
         return known[4]
 
     @property

@@ -88,7 +88,7 @@ class OptionsView(SteppingView):
 
     def _paint_head(self, p: QPainter) -> None:
         theme, model, wide = self.look.theme, self._model, self.logical_width
-        need = model.need_deg
+        need = model.later_deg
         if model.refused:
             draw_paragraph_that_fits(p, QRectF(0, 0, wide, 54), model.refused, LEAD, theme.ink)
             return
