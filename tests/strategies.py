@@ -10,16 +10,15 @@ from true_compass.core.crank.orders import all_orders
 from true_compass.core.engine import (
     CamDrive,
     Compression,
-    End,
     Engine,
     Head,
     Mark,
     Meaning,
-    Rotation,
     Shaft,
     even_inline,
 )
 from true_compass.core.items import ExtraKind, Kind
+from true_compass.core.rotation import End, Rotation
 from true_compass.core.valves.cam import Bump, Cam, ExtraLobe, LiftTable, ValveTiming
 from true_compass.core.valves.train import NO_RATIO, Adjuster, LashAt, Tappet, Train, TrainKind
 from true_compass.files.rigs import demo_rig

@@ -19,8 +19,9 @@ from true_compass.app.workspaces.watch.workspace import WatchWorkspace
 from true_compass.core.adjusting.schools import SCHOOLS
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.crank.makers import inline
-from true_compass.core.engine import Rotation, Rotor
 from true_compass.core.items import item_named
+from true_compass.core.rotation import Rotation
+from true_compass.core.spark import Rotor, Spark
 from true_compass.core.state import WhatIf
 from true_compass.core.units import GapUnit
 from true_compass.drawing.dials import rotor_sense, rotor_title
@@ -201,10 +202,10 @@ def test_cylinder_1_at_the_rear_stands_at_the_right(open_window: MakeWindow) -> 
 
 
 def test_a_rotor_has_a_direction_of_its_own() -> None:
-    engine = demo_rig("birch")
+    engine = demo_rig("alder")
     assert rotor_title(engine) == "Rotor, direction assumed"
     assert rotor_sense(engine) == 1
-    seen = replace(engine, rotor=Rotor(Rotation.ANTICLOCKWISE))
+    seen = replace(engine, spark=Spark(rotor=Rotor(Rotation.ANTICLOCKWISE)))
     assert (rotor_title(seen), rotor_sense(seen)) == ("Rotor, from above", -1)
     assert rotor_title(demo_rig("hickory")) == "Cycle, one turn in 720°"
 

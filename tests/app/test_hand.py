@@ -25,8 +25,9 @@ from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.makers import FAMILIES
 from true_compass.core.crank.shaping import taking
-from true_compass.core.engine import Engine, Meaning, Rotation
+from true_compass.core.engine import Engine, Meaning
 from true_compass.core.items import Kind
+from true_compass.core.rotation import Rotation
 from true_compass.drawing.dials import crank_direction
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import rig_names

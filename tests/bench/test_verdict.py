@@ -5,7 +5,6 @@ from typing import Any
 import pytest
 
 from tests.bench.hands import Hands
-from true_compass.bench.hands.looking import rotor_turns
 from true_compass.bench.ideas import IDEAS
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Said, Scenario
@@ -61,7 +60,7 @@ def test_an_order_may_begin_anywhere_and_needs_the_rotor() -> None:
         ("1-4-2-6-3-5", True, False),
     ):
         hands = Hands("birch", task=Task.ORDER)
-        own = rotor_turns(hands.run.work).value
+        own = hands.run.work.engine.rotor_turns.value
         other = "clockwise" if own != "clockwise" else "anticlockwise"
         hands.do("declare", order=order, rotor=own if rotor else other)
         assert hands.do("finish")["passed"] is passed

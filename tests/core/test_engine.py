@@ -13,17 +13,16 @@ from true_compass.core.crank.mechanism import piston_height_mm
 from true_compass.core.engine import (
     BankAdvance,
     Compression,
-    End,
     Engine,
     Head,
     Mark,
     Meaning,
-    Rotation,
     Shaft,
     even_inline,
 )
 from true_compass.core.items import ExtraKind
 from true_compass.core.limits import EngineError
+from true_compass.core.rotation import End, Rotation
 from true_compass.core.state import Rig
 from true_compass.core.valves.cam import (
     DEFAULT_CAM,

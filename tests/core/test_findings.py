@@ -6,10 +6,12 @@ import pytest
 from tests.strategies import never_opens
 from true_compass.core.changes import with_table
 from true_compass.core.crank import makers
-from true_compass.core.engine import Engine, Ignition, Mark, Meaning, Rotation, Rotor
+from true_compass.core.engine import Engine, Mark, Meaning
 from true_compass.core.findings import Severity, findings
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
+from true_compass.core.rotation import Rotation
+from true_compass.core.spark import Ignition, Rotor, Spark
 from true_compass.core.units import parse_length_mm, parse_number
 from true_compass.core.valves.cam import LiftTable
 from true_compass.files.rigs import demo_rig, rig_names
@@ -38,7 +40,7 @@ def with_lash(lash_mm: float) -> Engine:
         (replace(FOUR, dots_fire=4), "When the gear dots meet, cylinder 4 fires"),
         (replace(FOUR, rod_mm=300.0), "Rod over stroke is 3.75"),
         (with_lash(2.5), "The intake lash of 2.5 mm is large"),
-        (replace(FOUR, ignition=Ignition.MAGNETO), "The rotor's direction is assumed"),
+        (replace(FOUR, spark=Spark(Ignition.MAGNETO)), "The rotor's direction is assumed"),
         (
             replace(FOUR, marks=(Mark("damper", 10.0, meaning=Meaning.FIRING),)),
             "The mark on the damper is a firing point",
@@ -58,8 +60,8 @@ def test_findings_say_what_is_worth_saying(engine: Engine, says: str) -> None:
     "engine",
     [
         FOUR,
-        replace(FOUR, ignition=Ignition.COILS),
-        replace(FOUR, ignition=Ignition.DISTRIBUTOR, rotor=Rotor(Rotation.CLOCKWISE)),
+        replace(FOUR, spark=Spark(Ignition.COILS)),
+        replace(FOUR, spark=Spark(Ignition.DISTRIBUTOR, Rotor(Rotation.CLOCKWISE))),
         replace(FOUR, marks=(Mark("damper", 0.0), Mark("rim", None), Mark("pulley", 180.4))),
         replace(FOUR, dots_fire=1, rod_mm=80.0 * 1.2),
         with_lash(1.0),

@@ -23,6 +23,7 @@ from true_compass.book.job import (
 from true_compass.book.targets import targets_of
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.engine import Engine
+from true_compass.core.spark import NO_SPARK
 from true_compass.core.units import GapUnit
 from true_compass.core.valves.chamber import UNKNOWN_CHAMBER
 from true_compass.files.book_file import Book
@@ -35,7 +36,7 @@ NOW = "2026-11-12T10:00:00+00:00"
 
 def as_first_said(engine: Engine) -> Engine:
     """A rig without what its file has learnt to say since."""
-    return replace(engine, timing_sets=(), chamber=UNKNOWN_CHAMBER)
+    return replace(engine, timing_sets=(), chamber=UNKNOWN_CHAMBER, spark=NO_SPARK)
 
 
 def book_engine(name: str = "birch", serial: str = "3") -> tuple[BookEngine, Engine]:

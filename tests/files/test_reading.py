@@ -8,18 +8,10 @@ from typing import Any
 
 import pytest
 
-from true_compass.core.engine import (
-    End,
-    Ignition,
-    Mark,
-    Meaning,
-    Rotation,
-    Rotor,
-    Shaft,
-    Viewpoint,
-    even_inline,
-)
+from true_compass.core.engine import Mark, Meaning, Shaft, even_inline
 from true_compass.core.limits import EngineError
+from true_compass.core.rotation import End, Rotation
+from true_compass.core.spark import Ignition, Rotor, Spark, Viewpoint
 from true_compass.core.units import GapUnit
 from true_compass.core.valves.train import LashAt
 from true_compass.drawing.dials import rotor_title
@@ -177,8 +169,7 @@ def test_what_version_3_has_learnt_comes_back_as_it_went() -> None:
     engine = replace(
         demo_rig("birch"),
         gap_unit=GapUnit.THOU,
-        ignition=Ignition.DISTRIBUTOR,
-        rotor=Rotor(Rotation.ANTICLOCKWISE, Viewpoint.REAR),
+        spark=Spark(Ignition.DISTRIBUTOR, Rotor(Rotation.ANTICLOCKWISE, Viewpoint.REAR)),
         marks=(
             Mark("pulley", 0.0, "T", True, "white"),
             Mark("pulley", 350.0, meaning=Meaning.FIRING),
@@ -189,7 +180,7 @@ def test_what_version_3_has_learnt_comes_back_as_it_went() -> None:
     assert parse_engine(engine_text(engine), "x") == engine
     assert parse_engine(engine_text(engine, BIRCH), "x") == engine
     assert rotor_title(engine) == "Rotor, from the rear"
-    assert rotor_title(demo_rig("birch")) == "Rotor, direction assumed"
+    assert rotor_title(demo_rig("alder")) == "Rotor, direction assumed"
 
 
 def version_2(text: str) -> str:

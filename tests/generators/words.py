@@ -45,6 +45,11 @@ OPTIONS = {
         *("--read", "--target", "--need", "--teeth", "--holes", "--key", "--bush", "--base"),
         *("--nose", "--ratio", "--lash", "--earlier", "--valve", "--json"),
     ),
+    "ignition": (
+        *("--speed", "--speed", "--vacuum", "--initial", "--weights", "--can", "--at", "--goal"),
+        *("--goal", "--gear", "--posts", "--seat", "--post1", "--rotor", "--wired", "--wired"),
+        *("--total", "--diameter", "--json"),
+    ),
     # Always with an end, and for less than a moment.
     "instrument": ("--simulate", "--on", "--knock", "--lost", "--noise", "--turn", "--seed"),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
@@ -69,6 +74,11 @@ READINGS = (
     "1.0@24",
     "0.7@19:cam",
     "108",
+)
+IGNITION_KINDS = ("total", "fit", "leads", "mark")
+SPARKS = (
+    *("2000", "250mbar", "7.4inHg", "8", "900:0,3200:24", "100:0,400:14", "distributor", "-30"),
+    *("1-5-3-6-2-4", "1-2-4-6-3-5", "1-0-3-6-2-4", "13", "6", "clockwise", "160", "25 kPa"),
 )
 GAPS = ("0.2", "0.2,0.3", "2.7,2.8", "0.15/0.25", "I:0.1/0.2,E:0.2/0.3", "M8x1", "pivot-nut", "15")
 TABLE = (
@@ -123,6 +133,8 @@ def command_words(random: Random, folder: Path) -> list[str]:
         words += ["--for", "0", random.choice(("--pty", "--tcp=0", "--tcp"))]
     elif command == "cam":
         words.append(random.choice((*CAM_KINDS, *ANYTHING[:3])))
+    elif command == "ignition":
+        words.append(random.choice((*IGNITION_KINDS, *ANYTHING[:3])))
     if (
         command not in ("new", "scenario", "adjust", "shims", "book", "instrument")
         and random.random() < 0.9
@@ -143,6 +155,8 @@ def command_words(random: Random, folder: Path) -> list[str]:
             value = random.choice(GAPS)
         elif command == "cam" and random.random() < 0.8:
             value = random.choice(rig_names() if option == "--rig" else READINGS)
+        elif command == "ignition" and random.random() < 0.8:
+            value = random.choice(SPARKS)
         elif option == "--simulate" and random.random() < 0.8:
             value = random.choice(rig_names())
         elif option == "--on" and random.random() < 0.8:

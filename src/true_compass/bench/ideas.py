@@ -12,7 +12,6 @@ import numpy as np
 
 from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import heel_mm
-from true_compass.bench.hands.looking import rotor_turns
 from true_compass.bench.hands.telling import said_order
 from true_compass.bench.state import BenchState, Seen, Told
 from true_compass.core.adjusting.setting import Way
@@ -340,7 +339,7 @@ def _bare_25(work: Covered, state: BenchState) -> bool:
 
 def direction_right(work: Covered, said: str) -> bool:
     """Whether the rotor's direction that was declared is the true one."""
-    return said == rotor_turns(work).value
+    return said == work.engine.rotor_turns.value
 
 
 _RULES: Final[dict[str, Callable[[Covered, BenchState], bool]]] = {

@@ -39,6 +39,7 @@ COMMANDS: Final = (
     "shims",
     "book",
     "cam",
+    "ignition",
     "instrument",
 )
 PAINTING: Final = ("draw", "card")
@@ -68,6 +69,11 @@ _SIGNED = (
     "--zero",
     "--intake",
     "--exhaust",
+    "--goal",
+    "--seat",
+    "--post1",
+    "--initial",
+    "--total",
 )
 
 

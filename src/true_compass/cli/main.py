@@ -21,6 +21,7 @@ from true_compass.cli.common import (
     tell,
 )
 from true_compass.cli.cycle import add_trial_options, run_events, run_lift
+from true_compass.cli.ignition import add_ignition_commands
 from true_compass.cli.instrument import add_instrument_commands
 from true_compass.cli.planning import add_plan_options, run_compare, run_stops
 from true_compass.cli.turning import run_state
@@ -63,6 +64,7 @@ def _parser() -> OneLineParser:
     add_adjusting_commands(commands)
     add_book_commands(commands)
     add_cam_commands(commands)
+    add_ignition_commands(commands)
     add_instrument_commands(commands)
     return parser
 

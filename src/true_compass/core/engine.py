@@ -12,6 +12,7 @@ import numpy as np
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
 from true_compass.core.crank.firing import (
+    SAME_DEG,
     Groups,
     are_even,
     cannot_follow,
@@ -21,7 +22,17 @@ from true_compass.core.crank.firing import (
 )
 from true_compass.core.crank.layout import Articulated, Bank, Form, Layout, Seat, Throw
 from true_compass.core.items import ExtraKind, Kind
-from true_compass.core.limits import EngineError, check_number
+from true_compass.core.limits import EngineError, check_count, check_number
+from true_compass.core.rotation import End, Rotation
+from true_compass.core.spark import (
+    ASSUMED_DISTRIBUTOR_TEETH,
+    NO_SPARK,
+    Distributor,
+    Ignition,
+    Rotor,
+    Spark,
+    check_spark,
+)
 from true_compass.core.units import GapUnit
 from true_compass.core.valves.cam import (
     DEFAULT_CAM,
@@ -35,20 +46,6 @@ from true_compass.core.valves.chamber import UNKNOWN_CHAMBER, Chamber, check_cha
 from true_compass.core.valves.lobe import profiles_of
 from true_compass.core.valves.timing_set import NO_TIMING_SET, TimingSet, check_timing_set
 from true_compass.core.valves.train import DEFAULT_TRAIN, Train, check_train
-
-
-class Rotation(Enum):
-    """Running direction of the crank, seen from the end that `Engine.seen_from` names."""
-
-    CLOCKWISE = "clockwise"
-    ANTICLOCKWISE = "anticlockwise"
-
-
-class End(Enum):
-    """An end of the engine. The front is the free end, away from the flywheel."""
-
-    FRONT = "front"
-    REAR = "rear"
 
 
 class CamDrive(Enum):
@@ -96,43 +93,8 @@ class Mark:
         return ", ".join(filter(None, (self.where, self.colour, self.stamped)))
 
 
-class Ignition(Enum):
-    """What lights the charge, as far as the file says."""
-
-    UNKNOWN = "unknown"
-    DISTRIBUTOR = "distributor"
-    MAGNETO = "magneto"
-    COILS = "coils"
-    DIESEL = "diesel"
-
-
-class Viewpoint(Enum):
-    """From where a rotor's direction is seen."""
-
-    ABOVE = "above"
-    FRONT = "front"
-    REAR = "rear"
-
-
-@dataclass(frozen=True, slots=True)
-class Rotor:
-    """The direction in which a rotor was seen to turn, and from where. None was not looked at."""
-
-    turns: Rotation | None = None
-    seen_from: Viewpoint = Viewpoint.ABOVE
-
-
 ASSUMED_CAM_GEAR_TEETH: Final = 40
-ASSUMED_DISTRIBUTOR_TEETH: Final = 13
-"""What is assumed of gears that nobody counted (common practice, no source)."""
-
-
-@dataclass(frozen=True, slots=True)
-class Distributor:
-    """The gear that turns the rotor, and the posts of its cap; 0 is not known."""
-
-    gear_teeth: int = 0
-    posts: int = 0
+"""What is assumed of a gear that nobody counted (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,7 +157,8 @@ class Engine:
     the cylinder that fires when the dots on the timing gears meet, 0 when it is not known, and
     `cam_gear_teeth` the teeth of the gear on the camshaft. `gap_unit` is the unit of its blades.
     `serial` is its own number, and `sources` say where its figures stand. `timing_sets` are how its
-    camshafts can be moved, and `chamber` what stands between valves and piston.
+    camshafts can be moved, `chamber` what stands between valves and piston, and `spark` what lights
+    the charge.
     """
 
     name: str
@@ -217,12 +180,10 @@ class Engine:
     compression: Compression = Compression()
     dots_fire: int = 0
     marks: tuple[Mark, ...] = ()
-    ignition: Ignition = Ignition.UNKNOWN
-    rotor: Rotor = Rotor()
+    spark: Spark = NO_SPARK
     lash_hot: bool = False
     gap_unit: GapUnit = GapUnit.MM
     cam_gear_teeth: int = 0
-    distributor: Distributor = Distributor()
     damper_mm: float = 0.0
     ring_gear_teeth: int = 0
     serial: str = ""
@@ -250,7 +211,9 @@ class Engine:
         for mark in self.marks:
             check_mark(self, mark)
         check_number("damper_mm", self.damper_mm)
-        check_gears(self)
+        check_count("cam_gear_teeth", self.cam_gear_teeth, 8, 200)
+        check_spark(self.spark)
+        check_coils(self)
         check_timing_sets(self)
         check_chamber(self.chamber)
         if not 0 <= self.ring_gear_teeth <= 400:
@@ -357,6 +320,28 @@ class Engine:
         ]
         named = sorted(fitting, key=lambda drive: bool(drive.bank) + bool(drive.shaft))
         return named[-1] if named else NO_TIMING_SET
+
+    @property
+    def ignition(self) -> Ignition:
+        """What lights the charge."""
+        return self.spark.kind
+
+    @property
+    def rotor(self) -> Rotor:
+        """The rotor's direction, as it was seen."""
+        return self.spark.rotor
+
+    @property
+    def distributor(self) -> Distributor:
+        """The distributor's gear and cap."""
+        return self.spark.distributor
+
+    @property
+    def rotor_turns(self) -> Rotation:
+        """The rotor's direction: as it was seen, else, assumed, as the crank is seen to turn."""
+        return self.rotor.turns or (
+            Rotation.CLOCKWISE if self.clockwise_from_front else Rotation.ANTICLOCKWISE
+        )
 
     @property
     def has_rotor(self) -> bool:
@@ -544,15 +529,19 @@ def check_shafts(engine: Engine) -> None:
         raise EngineError("intake_mm", "and exhaust lash must be 0 with hydraulic tappets")
 
 
-def check_gears(engine: Engine) -> None:
-    """Raise unless the teeth and posts that were counted can be."""
-    for field, count, least, most in (
-        ("cam_gear_teeth", engine.cam_gear_teeth, 8, 200),
-        ("distributor_gear_teeth", engine.distributor.gear_teeth, 5, 60),
-        ("distributor_posts", engine.distributor.posts, 1, 36),
-    ):
-        if count and not least <= count <= most:
-            raise EngineError(field, f"must be {least} to {most}, or 0 if not known, not {count}")
+def check_coils(engine: Engine) -> None:
+    """Raise where a coil is to fire two cylinders and one has no companion to share it with."""
+    offsets = engine.firing_offsets_deg
+    if not engine.spark.beyond.waste_spark or len(offsets) == 1:
+        return
+    for cylinder, offset in zip(engine.cylinders, offsets, strict=True):
+        apart = np.abs((offsets - offset) % CYCLE_DEG - TURN_DEG)
+        if apart.min() > SAME_DEG:
+            raise EngineError(
+                "waste_spark",
+                f"needs companions, and cylinder {cylinder} has none: on an engine that fires so, "
+                "each plug has a coil of its own",
+            )
 
 
 def check_timing_sets(engine: Engine) -> None:

@@ -15,8 +15,9 @@ from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
 from true_compass.core.crank.firing import SAME_DEG
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.phasing import AT_TDC_DEG, companion_of
-from true_compass.core.engine import Engine, Ignition, Meaning, Shaft
+from true_compass.core.engine import Engine, Meaning, Shaft
 from true_compass.core.items import Kind
+from true_compass.core.spark import Ignition
 from true_compass.core.state import Rig
 
 

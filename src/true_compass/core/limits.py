@@ -51,6 +51,19 @@ LIMITS: Final = {
     "start_kpa": (20.0, 500.0),
     "hole_deg": (0.0, 40.0),
     "reach_deg": (0.0, 60.0),
+    "speed_rpm": (0.0, 20000.0),
+    "depression_mbar": (0.0, 1000.0),
+    "advance_point_deg": (0.0, 60.0),
+    "most_wide_open_deg": (0.0, 60.0),
+    "most_starter_deg": (0.0, 40.0),
+    "seat_deg": (-360.0, 360.0),
+    "post_1_deg": (-360.0, 360.0),
+    "twist_deg": (-90.0, 90.0),
+    "slot_deg": (-360.0, 360.0),
+    "swing_deg": (0.0, 90.0),
+    "sensor_deg": (0.0, 720.0),
+    "injects_deg": (0.0, 720.0),
+    "trip_deg": (-20.0, 60.0),
     "chamber_deck_mm": (-10.0, 50.0),
     "chamber_gasket_mm": (0.0, 10.0),
     "chamber_between_mm": (5.0, 500.0),
@@ -72,10 +85,16 @@ class EngineError(ValueError):
         self.field = field
 
 
+def check_count(field: str, count: int, least: int, most: int) -> None:
+    """Raise unless a count is within its limits, or 0 because nobody counted."""
+    if count and not least <= count <= most:
+        raise EngineError(field, f"must be {least} to {most}, or 0 if not known, not {count}")
+
+
 def check_number(field: str, value: float, limits_of: str = "") -> None:
     """Raise unless `value` is a finite number within the limits of its field."""
     least, most = LIMITS[limits_of or field]
     if not (math.isfinite(value) and least <= value <= most):
         suffix = field.rpartition("_")[2]
-        unit = f" {suffix}" if suffix in ("deg", "mm", "kpa") else ""
+        unit = f" {suffix}" if suffix in ("deg", "mm", "kpa", "rpm", "mbar") else ""
         raise EngineError(field, f"must be from {least:g} to {most:g}{unit}, not {value:g}")

@@ -14,6 +14,10 @@ MM_PER_INCH: Final = 25.4
 MM_PER_THOU: Final = MM_PER_INCH / 1000
 NM_PER_LBF_FT: Final = 1.3558179483314004
 """One pound-force foot: 0.45359237 kg × 9.80665 m/s² × 0.3048 m (BIPM and ISO 80000, exact)."""
+PA_PER_INHG: Final = 3386.389
+"""One inch of mercury at 0 °C (NIST SP 811, 2008 edition, B.8)."""
+MBAR_PER_INHG: Final = PA_PER_INHG / 100
+MOST_DEPRESSION_MBAR: Final = 1000.0
 MOST_DIGITS: Final = 40
 
 _LENGTHS: Final = {
@@ -25,6 +29,7 @@ _LENGTHS: Final = {
     "thou": MM_PER_THOU,
 }
 _TORQUES: Final = {"nm": 1.0} | dict.fromkeys(("lbfft", "ftlbf", "lbft", "ftlb"), NM_PER_LBF_FT)
+_PRESSURES: Final = {"mbar": 1.0, "hpa": 1.0, "kpa": 10.0, "inhg": MBAR_PER_INHG}
 _QUANTITY: Final = re.compile(r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(\D*)", re.ASCII)
 _MINUS: Final = str.maketrans({"\u2212": "-", "\u2013": "-"})
 
@@ -61,6 +66,33 @@ def split_number(field: str, text: str, example: str) -> tuple[float, str]:
     if comma and len(rest) == 3 and whole.lstrip("+-"):
         raise EngineError(field, f"may be {whole}{rest} or {whole}.{rest}: write it so, not {text}")
     return float(number.replace(",", ".")), unit
+
+
+def parse_depression_mbar(field: str, text: str, bare: str = "") -> float:
+    """Read `250 mbar`, `25 kPa` or `7.4 inHg` as mbar of depression; a bare number is in `bare`.
+
+    Raises `EngineError` without a unit, below 0, and beyond an empty manifold.
+
+    >>> round(parse_depression_mbar("vacuum", "7.4inHg"), 1)
+    250.6
+    """
+    value, unit = split_number(field, text, "a depression such as 250 mbar, 25 kPa or 7.4 inHg")
+    factor = _PRESSURES.get((unit or bare).lower().replace(" ", ""))
+    if factor is None:
+        raise EngineError(
+            field, f"needs its unit: {value:g} mbar, {value:g} kPa or {value:g} inHg?"
+        )
+    if value < 0:
+        raise EngineError(
+            field,
+            f"is how far below the air outside, so 0 or more: {-value:g} {unit or bare}?",
+        )
+    mbar = value * factor
+    if mbar > MOST_DEPRESSION_MBAR:
+        raise EngineError(
+            field, f"of {text.strip()[:20]} is more than an empty manifold has: is the unit right?"
+        )
+    return mbar
 
 
 def parse_length_mm(field: str, text: str, bare: str = "mm") -> float:

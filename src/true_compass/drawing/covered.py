@@ -12,7 +12,6 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import heel_values_mm
-from true_compass.bench.hands.looking import rotor_turns
 from true_compass.bench.state import BenchState, cover_of, plug
 from true_compass.core.items import Kind
 from true_compass.drawing.codes import flat_pen, rounded
@@ -402,7 +401,7 @@ class EnginePainter:
 
 
 def _rotor_sense(work: Covered) -> int:
-    return 1 if rotor_turns(work).value == "clockwise" else -1
+    return work.engine.rotor_turns.sense
 
 
 def paint_tag(p: QPainter, box: QRectF, letter: str, theme: Theme, how: str) -> None:

@@ -10,7 +10,7 @@ from itertools import pairwise
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
-from true_compass.core.engine import Engine, Rotation, Viewpoint
+from true_compass.core.engine import Engine
 from true_compass.core.state import EngineState, Rig
 from true_compass.drawing.codes import Place, flat_pen, round_pen, rounded
 from true_compass.drawing.ring import lap_direction, place_of, sense_of
@@ -44,10 +44,7 @@ def paint_direction_arrow(p: QPainter, radius: float, theme: Theme, sense: int) 
 
 def rotor_sense(engine: Engine) -> int:
     """+1 where the rotor's dial goes clockwise as it is drawn; as the crank where none was seen."""
-    turns = engine.rotor.turns
-    if turns is None or not engine.has_rotor:
-        return sense_of(engine)
-    return 1 if turns is Rotation.CLOCKWISE else -1
+    return engine.rotor_turns.sense if engine.has_rotor else sense_of(engine)
 
 
 def rotor_title(engine: Engine) -> str:
@@ -56,9 +53,7 @@ def rotor_title(engine: Engine) -> str:
         return "Cycle, one turn in 720°"
     if engine.rotor.turns is None:
         return "Rotor, direction assumed"
-    if engine.rotor.seen_from is Viewpoint.ABOVE:
-        return "Rotor, from above"
-    return f"Rotor, from the {engine.rotor.seen_from.value}"
+    return f"Rotor, {engine.rotor.seen_from.words}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -23,23 +23,18 @@ from true_compass.core.crank.layout import (
 )
 from true_compass.core.engine import (
     CamDrive,
-    Distributor,
-    End,
     Engine,
     FigureSource,
     Head,
-    Ignition,
     Mark,
     Meaning,
-    Rotation,
-    Rotor,
     Shaft,
-    Viewpoint,
     even_layout,
     fire_in_order,
 )
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
+from true_compass.core.rotation import End, Rotation
 from true_compass.core.units import GapUnit
 from true_compass.files.defaults import (
     BANK_DEFAULTS,
@@ -55,6 +50,7 @@ from true_compass.files.degreeing_values import (
     timing_sets_from,
 )
 from true_compass.files.reading import FileFormat
+from true_compass.files.spark_values import SPARK_PATHS, spark_from, spark_values
 from true_compass.files.train_values import (
     advances_from,
     cam_from,
@@ -83,8 +79,6 @@ PATHS: Final = {
     "intake_valves": "valves.intake",
     "dots_fire": "cam.dots_fire",
     "cam_gear_teeth": "cam.gear_teeth",
-    "distributor_gear_teeth": "ignition.gear_teeth",
-    "distributor_posts": "ignition.posts",
     "intake_ratio": "train.intake_ratio",
     "exhaust_ratio": "train.exhaust_ratio",
     "lash_at": "train.lash_at",
@@ -108,7 +102,7 @@ PATHS: Final = {
     "exhaust_table": "table.exhaust",
     "intake_durations": "card.intake",
     "exhaust_durations": "card.exhaust",
-}
+} | SPARK_PATHS
 
 
 def _from_1(values: dict[str, Any]) -> dict[str, Any]:
@@ -209,8 +203,6 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
             "front in cylinders.throw",
         )
     valves, train = values["valves"], train_from(values["train"])
-    ignition = values["ignition"]
-    turns = ignition["rotor_turns"]
     card = card_from(values["card"]) if values.get("card") else None
     return Engine(
         name=values["name"],
@@ -234,10 +226,8 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
         compression=compression_from(values["compression"]),
         dots_fire=cam["dots_fire"],
         marks=tuple(_mark_from(MARK_DEFAULTS | mark) for mark in values["mark"]),
-        ignition=Ignition(ignition["kind"]),
-        rotor=Rotor(Rotation(turns) if turns else None, Viewpoint(ignition["rotor_seen_from"])),
+        spark=spark_from(values["ignition"]),
         cam_gear_teeth=cam["gear_teeth"],
-        distributor=Distributor(ignition["gear_teeth"], ignition["posts"]),
         lash_hot=values["lash"]["measured"] == "hot",
         gap_unit=GapUnit(values["lash"]["gap_unit"]),
         serial=values["serial"],
@@ -353,13 +343,7 @@ def values_of_engine(engine: Engine) -> dict[str, Any]:
         },
         **valve_train_values(engine),
         **degreeing_values(engine),
-        "ignition": {
-            "kind": engine.ignition.value,
-            "rotor_turns": engine.rotor.turns.value if engine.rotor.turns else "",
-            "rotor_seen_from": engine.rotor.seen_from.value,
-            "gear_teeth": engine.distributor.gear_teeth,
-            "posts": engine.distributor.posts,
-        },
+        "ignition": spark_values(engine.spark),
         "mark": [_mark_values(mark) for mark in engine.marks],
         "serial": engine.serial,
         "source": [without_defaults(asdict(one), SOURCE_DEFAULTS) for one in engine.sources],

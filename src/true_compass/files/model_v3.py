@@ -12,6 +12,7 @@ from true_compass.core.limits import MOST_CYLINDERS
 from true_compass.files.defaults import DEFAULTS
 from true_compass.files.model_degreeing import ChamberPart, DrivePart
 from true_compass.files.model_parts import LashPart, LongWords, Part, ShortWords, Words
+from true_compass.files.model_spark import IgnitionPart
 from true_compass.files.model_train import (
     BankAdvancePart,
     CamPartV2,
@@ -39,29 +40,6 @@ class LashPartV3(LashPart):
     gap_unit: Literal["mm", "thou"] = Field(
         default=DEFAULTS["lash"]["gap_unit"],
         description="Unit of the blades: what a gap typed without a unit means.",
-    )
-
-
-class IgnitionPart(Part):
-    """What lights the charge, and how the rotor was seen to turn."""
-
-    kind: Literal["unknown", "distributor", "magneto", "coils", "diesel"] = Field(
-        default=DEFAULTS["ignition"]["kind"], description="What lights the charge."
-    )
-    rotor_turns: Literal["", "clockwise", "anticlockwise"] = Field(
-        default="", description="The rotor's direction as it was seen; empty: not looked at."
-    )
-    rotor_seen_from: Literal["above", "front", "rear"] = Field(
-        default=DEFAULTS["ignition"]["rotor_seen_from"], description="From where it was seen."
-    )
-    gear_teeth: int = Field(
-        default=0,
-        ge=0,
-        le=60,
-        description="Teeth of the distributor's gear, 5 or more; 0: not known, 13 are assumed.",
-    )
-    posts: int = Field(
-        default=0, ge=0, le=36, description="Posts of its cap; 0: not known, one a cylinder."
     )
 
 

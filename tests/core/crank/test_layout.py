@@ -24,8 +24,9 @@ from true_compass.core.crank.layout import (
 )
 from true_compass.core.crank.mechanism import Linkage, dead_centres, piston_height_mm
 from true_compass.core.crank.phasing import companion_of
-from true_compass.core.engine import End, Engine
+from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
+from true_compass.core.rotation import End
 from true_compass.core.state import Rig, engine_state
 from true_compass.files.rigs import demo_rig
 

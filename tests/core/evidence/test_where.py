@@ -10,9 +10,10 @@ from hypothesis import strategies as st
 
 from tests.strategies import any_engines, never_opens
 from true_compass.core.crank.phasing import companion_of
-from true_compass.core.engine import Engine, Ignition, Mark, Meaning, Shaft
+from true_compass.core.engine import Engine, Mark, Meaning, Shaft
 from true_compass.core.evidence.signs import signs_at
 from true_compass.core.evidence.where import Look, Places, Seen, mark_labels
+from true_compass.core.spark import Ignition, Spark
 from true_compass.core.state import Rig
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -202,7 +203,7 @@ def test_a_nominal_tdc_says_that_the_true_one_is_elsewhere() -> None:
 
 @pytest.mark.parametrize("ignition", [Ignition.COILS, Ignition.DIESEL])
 def test_no_rotor_is_told_of_where_there_is_none(ignition: Ignition) -> None:
-    rig = Rig.of(replace(demo_rig("birch"), ignition=ignition))
+    rig = Rig.of(replace(demo_rig("birch"), spark=Spark(ignition)))
     assert not any("rotor" in sign.look for sign in signs_at(rig, 0.0))
     assert not any(seen.look is Look.ROTOR for seen in Places(rig).looks())
     # Pumps inject: nothing is said of a rotor either, whatever the file leaves open.

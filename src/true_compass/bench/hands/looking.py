@@ -26,8 +26,9 @@ from true_compass.bench.state import (
 )
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import has_rockers
-from true_compass.core.engine import Engine, Rotation
+from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
+from true_compass.core.rotation import Rotation
 
 Answer = dict[str, Any]
 IN_SIGHT_DEG: Final = 15.0
@@ -77,14 +78,6 @@ def _marks(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
     return noted(state, "look", "marks", said or "none in sight"), {"in_sight": found}
 
 
-def rotor_turns(work: Covered) -> Rotation:
-    """The rotor's direction, seen from above: as the file says, else as the crank turns."""
-    turns = work.engine.rotor.turns
-    if turns is not None:
-        return turns
-    return Rotation.CLOCKWISE if work.engine.clockwise_from_front else Rotation.ANTICLOCKWISE
-
-
 def _check_cap(work: Covered, state: BenchState) -> None:
     if not work.engine.has_rotor:
         raise RefusedError("This engine has no distributor.")
@@ -126,10 +119,9 @@ def _seen_turning(work: Covered, state: BenchState) -> str | None:
     went = state.crank_deg - last.crank_deg
     if not 10.0 <= abs(went) <= 330.0:
         return None
-    own = rotor_turns(work)
+    own = work.engine.rotor_turns
     if went < 0:
-        other = Rotation.ANTICLOCKWISE if own is Rotation.CLOCKWISE else Rotation.CLOCKWISE
-        return other.value
+        return own.other.value
     return own.value
 
 
@@ -138,7 +130,7 @@ def _cap(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
     if not work.engine.has_rotor:
         raise RefusedError("This engine has no distributor.")
     first, *rest = work.leads()
-    if rotor_turns(work) is Rotation.ANTICLOCKWISE:
+    if work.engine.rotor_turns is Rotation.ANTICLOCKWISE:
         rest = rest[::-1]
     leads = [first, *rest]
     said = "-".join(map(str, leads))
@@ -243,7 +235,7 @@ def manual(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchStat
     """What the maker's book says of this engine. A task to find the order hides it."""
     engine, train, cam = work.engine, work.engine.train, work.engine.cam
     hidden = work.scenario.task is Task.ORDER
-    turns = rotor_turns(work).value if engine.has_rotor else None
+    turns = work.engine.rotor_turns.value if engine.has_rotor else None
     items = [
         {
             "name": setting.name,

@@ -12,7 +12,7 @@ from true_compass.bench.hints import next_hint
 from true_compass.bench.running import report_of
 from true_compass.bench.state import BenchState, RefusedError, Told, coverings, noted, turned
 from true_compass.core.adjusting.setting import Way
-from true_compass.core.engine import Rotation
+from true_compass.core.rotation import Rotation
 
 Answer = dict[str, Any]
 SECOND_LOOKS: Final = 3

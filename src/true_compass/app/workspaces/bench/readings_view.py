@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.app.workspaces.bench.told import Card, cards
-from true_compass.bench.hands.looking import rotor_turns
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.covered import paint_tag
 from true_compass.drawing.instruments import Instruments
@@ -83,7 +82,7 @@ class ReadingsView(Painted):
             return False
         work = self._model.begun.run.work
         posts = work.leads() if work.engine.has_rotor else ()
-        rotor = 1 if rotor_turns(work).value == "clockwise" else -1
+        rotor = work.engine.rotor_turns.sense
         crank = 1 if work.engine.clockwise_from_front else -1
         sense = crank if card.drawn[0].action.get("at") == "marks" else rotor
         box = QRectF(room.left(), room.top(), room.width(), min(high, 72.0))

@@ -3,6 +3,7 @@
 from typing import Any, Final
 
 from true_compass.core.limits import EngineError
+from true_compass.core.spark import parse_points
 from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
 from true_compass.files.defaults import EXTRA_DEFAULTS
 
@@ -170,6 +171,26 @@ def read_advances(path: str, text: str) -> list[Values]:
         numbers = [parse_number(path, word) for word in words[1:]]
         rows.append({"bank": words[0], "intake_deg": numbers[0], "exhaust_deg": numbers[1]})
     return rows
+
+
+def show_points(value: Any) -> str:
+    """Points of advance as `1000:0, 2800:22`."""
+    return ", ".join(f"{at:.10g}:{deg:.10g}" for at, deg in value or [])
+
+
+def read_points(path: str, text: str) -> list[list[float]]:
+    """Points of advance; nothing is none."""
+    return [list(point) for point in parse_points(path, text)]
+
+
+def show_phrases(value: Any) -> str:
+    """Phrases with commas between them."""
+    return ", ".join(value or [])
+
+
+def read_phrases(_path: str, text: str) -> list[str]:
+    """Phrases with commas between them."""
+    return [phrase.strip() for phrase in text.split(",")] if text.strip() else []
 
 
 def read_yes(_path: str, text: str) -> bool:

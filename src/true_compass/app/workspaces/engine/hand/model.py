@@ -29,8 +29,9 @@ from true_compass.core.crank.shaping import (
     with_bank,
     with_throw,
 )
-from true_compass.core.engine import Engine, Mark, Rotation
+from true_compass.core.engine import Engine, Mark
 from true_compass.core.limits import EngineError
+from true_compass.core.rotation import Rotation
 
 
 class Tab(Enum):

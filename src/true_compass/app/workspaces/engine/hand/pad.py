@@ -12,8 +12,8 @@ from true_compass.app.widgets.fields import field_style, typed_number
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.engine.hand.model import HandModel
 from true_compass.core.crank.makers import FAMILIES, Family, Variant
-from true_compass.core.engine import Rotation
 from true_compass.core.limits import LIMITS, EngineError
+from true_compass.core.rotation import Rotation
 from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight

@@ -1,0 +1,376 @@
+"""What a timing lamp shows, and what a row of readings points to.
+
+The lamp flashes at cylinder 1's spark; the mark then stands short of the pointer by the total,
+against the rotation. Each suspect foretells what a reading would be; a reading rules out, fits,
+or says nothing.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import Enum
+from typing import Final
+
+from true_compass.core.ignition.advance import (
+    begins_at_rpm,
+    full_at_rpm,
+    parts_at,
+    three_places,
+)
+from true_compass.core.spark import Advance
+from true_compass.core.words import counted
+
+WITHIN: Final = 2.0
+"""How near an eye reads a moving mark (common practice, no source)."""
+STUCK_SHARE: Final = 0.5
+"""What stuck weights still give of their advance, as the program shows them: half."""
+
+
+class Suspect(Enum):
+    """What can be wrong, with the word below it."""
+
+    SETTING = "Setting"
+    WEIGHTS = "Weights"
+    CAN = "Can"
+    HOSE = "Hose"
+    DAMPER = "Damper"
+
+    @property
+    def state(self) -> str:
+        """What is wrong with it: one or two words."""
+        return _STATES[self]
+
+    @property
+    def sentence(self) -> str:
+        """It as part of a sentence."""
+        return _SENTENCES[self]
+
+
+_STATES: Final = {
+    Suspect.SETTING: "wrong",
+    Suspect.WEIGHTS: "stuck",
+    Suspect.CAN: "leaks",
+    Suspect.HOSE: "off, split",
+    Suspect.DAMPER: "crept",
+}
+_SENTENCES: Final = {
+    Suspect.SETTING: "the setting is wrong",
+    Suspect.WEIGHTS: "the weights are stuck",
+    Suspect.CAN: "the can leaks",
+    Suspect.HOSE: "the hose is off or split",
+    Suspect.DAMPER: "the damper has crept",
+}
+
+
+class How(Enum):
+    """How something is looked at."""
+
+    LAMP = "lamp"
+    PUMP = "pump"
+    STOP = "stop"
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A reading to take: by the lamp at a speed and a depression, or by another tool.
+
+    `depression_mbar` is what the engine has; with the hose off the can gets none of it.
+    """
+
+    how: How
+    speed_rpm: float = 0.0
+    depression_mbar: float = 0.0
+    hose_on: bool = False
+
+    @property
+    def at_can_mbar(self) -> float:
+        """Depression that a sound hose brings to the can."""
+        return self.depression_mbar if self.hose_on else 0.0
+
+    @property
+    def title(self) -> str:
+        """What to do, in a few words."""
+        if self.how is How.PUMP:
+            return f"Pump on the can: {self.depression_mbar:.0f} mbar"
+        if self.how is How.STOP:
+            return "Piston stop, both sides"
+        hose = "hose on" if self.hose_on else "hose off"
+        return f"{self.speed_rpm:,.0f} rpm, {hose}"
+
+    @property
+    def note(self) -> str:
+        """One small line below it."""
+        if self.how is How.PUMP:
+            return "engine off, pump in the hose's place"
+        if self.how is How.STOP:
+            return "true TDC against the mark"
+        return f"{self.depression_mbar:.0f} mbar at the can" if self.hose_on else "no vacuum"
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What was read there: degrees of the mark, degrees it is off, or 1 for a can that holds."""
+
+    asked: Asked
+    read: float
+
+
+@dataclass(frozen=True, slots=True)
+class Faults:
+    """What is really wrong, as the picture of the lamp shows it.
+
+    `off_deg` is how much earlier the setting is than it should be, `crept_deg` how far after true
+    TDC the mark is met since it was set.
+    """
+
+    off_deg: float = 0.0
+    weights_stuck: bool = False
+    can_leaks: bool = False
+    hose_off: bool = False
+    crept_deg: float = 0.0
+
+
+SOUND: Final = Faults()
+
+
+def should_read_deg(advance: Advance, asked: Asked) -> float:
+    """What the lamp shows on a sound engine."""
+    if asked.how is not How.LAMP:
+        return 1.0 if asked.how is How.PUMP else 0.0
+    return parts_at(advance, asked.speed_rpm, asked.at_can_mbar).total_deg
+
+
+def would_read_deg(advance: Advance, asked: Asked, faults: Faults) -> float:
+    """What is read with these faults. A mark met late reads too much."""
+    if asked.how is How.PUMP:
+        return 0.0 if faults.can_leaks else 1.0
+    if asked.how is How.STOP:
+        return faults.crept_deg
+    parts = parts_at(advance, asked.speed_rpm, asked.at_can_mbar)
+    weights = parts.mechanical_deg * (STUCK_SHARE if faults.weights_stuck else 1.0)
+    vacuum = 0.0 if faults.can_leaks or faults.hose_off else parts.vacuum_deg
+    return parts.initial_deg + faults.off_deg + weights + vacuum + faults.crept_deg
+
+
+def usual_row(advance: Advance) -> tuple[Asked, ...]:
+    """The readings in their usual order: initial, weights, vacuum, pump, piston stop."""
+    idle, cruise, _ = three_places(advance)
+    begins = begins_at_rpm(advance)
+    slow = min(idle.speed_rpm, begins) if begins else idle.speed_rpm
+    row = [Asked(How.LAMP, slow)]
+    if advance.weights:
+        row.append(Asked(How.LAMP, full_at_rpm(advance)))
+    if advance.can:
+        at_can = cruise.depression_mbar
+        row.append(Asked(How.LAMP, cruise.speed_rpm, at_can, hose_on=True))
+        row.append(Asked(How.PUMP, depression_mbar=at_can))
+    return (*row, Asked(How.STOP))
+
+
+def suspects_of(advance: Advance) -> tuple[Suspect, ...]:
+    """What there is on this engine to be wrong."""
+    kinds = [Suspect.SETTING]
+    if advance.weights:
+        kinds.append(Suspect.WEIGHTS)
+    if advance.can:
+        kinds += [Suspect.CAN, Suspect.HOSE]
+    return (*kinds, Suspect.DAMPER)
+
+
+class Says(Enum):
+    """What a reading says of a suspect."""
+
+    RULED_OUT = "ruled out"
+    FITS = "fits"
+    WOULD_TELL = "would tell"
+    NOTHING = "says nothing"
+
+
+def effect_deg(advance: Advance, asked: Asked, suspect: Suspect) -> float | None:
+    """How much less a suspect lets the lamp read there; None: by any amount, 0: it cannot show.
+
+    For the pump and the piston stop 1 stands for "shows", 0 for "cannot show".
+    """
+    if asked.how is How.PUMP:
+        return 1.0 if suspect in (Suspect.CAN, Suspect.HOSE) else 0.0
+    if asked.how is How.STOP:
+        return 1.0 if suspect is Suspect.DAMPER else 0.0
+    if suspect in (Suspect.SETTING, Suspect.DAMPER):
+        return None
+    parts = parts_at(advance, asked.speed_rpm, asked.at_can_mbar)
+    if suspect is Suspect.WEIGHTS:
+        return parts.mechanical_deg
+    return parts.vacuum_deg
+
+
+def shows(advance: Advance, asked: Asked, suspect: Suspect) -> bool:
+    """Whether such a reading could tell anything of a suspect."""
+    effect = effect_deg(advance, asked, suspect)
+    return effect is None or abs(effect) >= (WITHIN if asked.how is How.LAMP else 0.5)
+
+
+def says(advance: Advance, reading: Reading, suspect: Suspect) -> Says:
+    """What one reading says of one suspect, looked at alone."""
+    asked = reading.asked
+    if not shows(advance, asked, suspect):
+        return Says.NOTHING
+    if asked.how is How.PUMP:
+        if reading.read < 0.5:
+            return Says.FITS if suspect is Suspect.CAN else Says.RULED_OUT
+        return Says.RULED_OUT if suspect is Suspect.CAN else Says.NOTHING
+    short = should_read_deg(advance, asked) - reading.read
+    if asked.how is How.STOP:
+        return Says.FITS if abs(short) >= WITHIN else Says.RULED_OUT
+    if abs(short) < WITHIN:
+        # A damper that crept before it was set looks sound under the lamp.
+        return Says.NOTHING if suspect is Suspect.DAMPER else Says.RULED_OUT
+    effect = effect_deg(advance, asked, suspect)
+    if effect is None:
+        return Says.FITS
+    # Weights can hang part of the way; a leak or a hose can let some depression through.
+    return Says.FITS if 0.0 < short <= effect + WITHIN else Says.RULED_OUT
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One row of the table: what to read, what it should be, what was read, what that says."""
+
+    asked: Asked
+    should: float
+    read: float | None
+    says: tuple[Says, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What the readings point to: suspects left, rows, and the row that would tell most next."""
+
+    suspects: tuple[Suspect, ...]
+    rows: tuple[Row, ...]
+    left: tuple[Suspect, ...]
+    next_row: int | None
+    headline: str
+    below: str
+
+
+def found(advance: Advance, readings: Iterable[Reading]) -> Found:
+    """Judge all readings together; those of the usual row that are missing come after."""
+    taken = {reading.asked: reading for reading in readings}
+    asked = [*taken, *(one for one in usual_row(advance) if one not in taken)]
+    asked.sort(key=_place)
+    suspects = suspects_of(advance)
+    said = {each: [says(advance, one, each) for one in taken.values()] for each in suspects}
+    out = {each for each, cells in said.items() if Says.RULED_OUT in cells}
+    left = tuple(
+        each
+        for each, cells in said.items()
+        if Says.FITS in cells and each not in out and explains(advance, taken.values(), each)
+    )
+    is_open = set(left) or set(suspects) - out
+    rows = tuple(_row(advance, one, taken.get(one), suspects, left, is_open) for one in asked)
+    off = [row for row in rows if row.read is not None and _is_off(row)]
+    head, below = _words(rows, left, off, len(suspects) - len(out))
+    return Found(suspects, rows, left, _next(rows, bool(off)), head, below)
+
+
+def explains(advance: Advance, readings: Iterable[Reading], suspect: Suspect) -> bool:
+    """Whether one suspect alone explains every reading of the lamp that is off.
+
+    A wrong setting, or a mark that moved since, is off everywhere by the same amount.
+    """
+    lamp = [reading for reading in readings if reading.asked.how is How.LAMP]
+    by = [reading.read - should_read_deg(advance, reading.asked) for reading in lamp]
+    off = [reading for reading, amount in zip(lamp, by, strict=True) if abs(amount) >= WITHIN]
+    if suspect in (Suspect.SETTING, Suspect.DAMPER):
+        return not off or max(by) - min(by) <= 2 * WITHIN
+    return all(says(advance, reading, suspect) is Says.FITS for reading in off)
+
+
+def _place(asked: Asked) -> tuple[int, bool, float]:
+    return (tuple(How).index(asked.how), asked.hose_on, asked.speed_rpm)
+
+
+def _row(
+    advance: Advance,
+    asked: Asked,
+    reading: Reading | None,
+    suspects: tuple[Suspect, ...],
+    left: tuple[Suspect, ...],
+    is_open: set[Suspect],
+) -> Row:
+    should = should_read_deg(advance, asked)
+    if reading is not None:
+        # What does not explain all readings does not fit one of them either.
+        cells = [says(advance, reading, each) for each in suspects]
+        told = zip(suspects, cells, strict=True)
+        shown = [Says.NOTHING if c is Says.FITS and each not in left else c for each, c in told]
+        return Row(asked, should, reading.read, tuple(shown))
+    cells = [
+        Says.WOULD_TELL if each in is_open and _would_tell(advance, asked, each) else Says.NOTHING
+        for each in suspects
+    ]
+    return Row(asked, should, None, tuple(cells))
+
+
+def _would_tell(advance: Advance, asked: Asked, suspect: Suspect) -> bool:
+    under_lamp = asked.how is How.LAMP and suspect is Suspect.DAMPER
+    return shows(advance, asked, suspect) and not under_lamp
+
+
+def _is_off(row: Row) -> bool:
+    assert row.read is not None
+    if row.asked.how is How.PUMP:
+        return row.read < 0.5
+    return abs(row.read - row.should) >= WITHIN
+
+
+def _next(rows: tuple[Row, ...], something_is_off: bool) -> int | None:
+    """The next reading: in the usual order while all is sound, then the one that tells most."""
+    telling = [
+        (row.says.count(Says.WOULD_TELL), -nth) for nth, row in enumerate(rows) if row.read is None
+    ]
+    telling = [one for one in telling if one[0]]
+    if not telling:
+        return None
+    return -(max(telling) if something_is_off else telling[0])[1]
+
+
+def _words(
+    rows: tuple[Row, ...], left: tuple[Suspect, ...], off: list[Row], open_count: int
+) -> tuple[str, str]:
+    taken = [row for row in rows if row.read is not None]
+    if not taken:
+        return "Take the readings in their order", "Idle first, with the hose off and plugged."
+    if not off:
+        if any(row.read is None for row in rows):
+            if len(taken) == 1:
+                return "1 reading is as it should be", _open_words(open_count)
+            return f"{len(taken)} readings are as they should be", _open_words(open_count)
+        return "Everything is as it should be", "Setting, weights, vacuum and mark agree."
+    first = off[0]
+    below = _off_words(first)
+    if not left:
+        return "Two faults, or misread: take 1 again", below
+    if len(left) == 1:
+        sentence = left[0].sentence
+        return sentence[0].upper() + sentence[1:], below
+    if len(left) == 2:
+        second = left[1].sentence
+        short = "its hose does" if left == (Suspect.CAN, Suspect.HOSE) else second
+        return f"Two are left: {left[0].sentence}, or {short}", below
+    return f"{len(left)} are left", below
+
+
+def _open_words(count: int) -> str:
+    return f"{counted(count, 'suspect is', 'suspects are')} not ruled out yet."
+
+
+def _off_words(row: Row) -> str:
+    assert row.read is not None
+    if row.asked.how is How.PUMP:
+        return "The pump's needle falls: the can does not hold."
+    by = row.read - row.should
+    if row.asked.how is How.STOP:
+        side = "after" if by > 0 else "before"
+        return f"The mark is met {abs(by):.1f}° {side} true TDC."
+    word = "over" if by > 0 else "short"
+    return f"At {row.asked.title} it is {abs(by):.1f}° {word}."
