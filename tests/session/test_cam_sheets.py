@@ -21,7 +21,7 @@ from true_compass.core.degreeing.wheel import Scale, Wheel, Zero
 from true_compass.core.items import Kind
 from true_compass.files.cam_sheet import sheet_from, sheet_values
 from true_compass.files.rigs import demo_rig
-from true_compass.session.cam_sheets import CamSheets
+from true_compass.session.cam_sheets import cam_sheets
 from true_compass.session.session import Session, Source
 from true_compass.session.store import Store, Troubles
 
@@ -70,13 +70,13 @@ def test_what_makes_no_sense_is_none(values: object) -> None:
 
 def test_each_reading_is_on_the_disk_and_undone_there(tmp_path: Path) -> None:
     one = session()
-    keeper = CamSheets(Store(tmp_path, Troubles()), one)
+    keeper = cam_sheets(Store(tmp_path, Troubles()), one)
     assert keeper.attach() == Sheet()
     one.write_cam(begun(Sheet(Setup())), "the set-up")
     one.write_cam(entered(one.state.cam or Sheet(), Cell(Part.TOP, 0, after=False), 9.1), "9.1")
 
     def kept() -> Sheet:
-        return CamSheets(Store(tmp_path, Troubles()), session()).attach()
+        return cam_sheets(Store(tmp_path, Troubles()), session()).attach()
 
     assert kept().now.tops[0].before == 9.1
     assert one.undo() == "9.1"
@@ -91,17 +91,17 @@ def test_each_reading_is_on_the_disk_and_undone_there(tmp_path: Path) -> None:
     one.saved(Source(path=tmp_path / "mine.engine.toml"))
     other = session()
     other.saved(Source(path=tmp_path / "mine.engine.toml"))
-    assert CamSheets(Store(tmp_path, Troubles()), other).attach().now.tops[0].before == 9.1
+    assert cam_sheets(Store(tmp_path, Troubles()), other).attach().now.tops[0].before == 9.1
 
 
 def test_a_file_that_makes_no_sense_is_set_aside_and_told(tmp_path: Path) -> None:
     one = session()
-    keeper = CamSheets(Store(tmp_path, Troubles()), one)
+    keeper = cam_sheets(Store(tmp_path, Troubles()), one)
     keeper.attach()
     one.write_cam(begun(Sheet(Setup())), "the set-up")
     (path,) = tmp_path.glob("*.json")
     path.write_text('{"engine": "rig birch", "cam": {"version": 1, "sheet": {"cylinder": -1}}}')
     troubles = Troubles()
-    assert CamSheets(Store(tmp_path, troubles), session()).attach() == Sheet()
+    assert cam_sheets(Store(tmp_path, troubles), session()).attach() == Sheet()
     assert list(tmp_path.glob("*.broken-1"))
     assert any("set aside" in sentence for sentence in troubles._told)

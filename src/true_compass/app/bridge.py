@@ -16,6 +16,7 @@ class Bridge(QObject):
     bench_changed = pyqtSignal()
     book_changed = pyqtSignal()
     cam_changed = pyqtSignal()
+    ignition_changed = pyqtSignal()
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -31,11 +32,14 @@ class Bridge(QObject):
             self.book_changed.emit()
         if after.cam is not before.cam:
             self.cam_changed.emit()
+        if after.ignition is not before.ignition:
+            self.ignition_changed.emit()
         slices = (
             (after.rig, before.rig),
             (after.work, before.work),
             (after.book, before.book),
             (after.cam, before.cam),
+            (after.ignition, before.ignition),
         )
         if any(now is not then for now, then in slices):
             self.history_changed.emit()

@@ -15,9 +15,11 @@ from true_compass.app.widgets.look import Look
 from true_compass.session.session import Session
 
 if TYPE_CHECKING:
+    from true_compass.core.degreeing.sheet import Sheet
+    from true_compass.core.ignition.bay import Bay
     from true_compass.session.bench_logs import BenchLogs
     from true_compass.session.book_keeper import BookKeeper
-    from true_compass.session.cam_sheets import CamSheets
+    from true_compass.session.kept import Kept
 
 Rows = list[tuple[str, str]]
 
@@ -44,7 +46,8 @@ class Desk:
     `entries` are all workspaces of the window, `settings` is its own section. `say` puts a sentence
     into the note strip, `show_rows` a title and rows of words on the sheet; `go_to` opens a
     workspace by its word, at one of its pages. `runs` are the files of what was done at the
-    bench, `book` keeps the jobs, `cam` the readings of a cam.
+    bench, `book` keeps the jobs, `cam` the readings of a cam,
+    `ignition` how the spark stands.
     """
 
     entries: tuple[Page, ...]
@@ -66,4 +69,5 @@ class Desk:
     open_menu: Callable[[], None]
     runs: Callable[[], "BenchLogs"]
     book: Callable[[], "BookKeeper"]
-    cam: Callable[[], "CamSheets"]
+    cam: Callable[[], "Kept[Sheet]"]
+    ignition: Callable[[], "Kept[Bay]"]

@@ -66,5 +66,6 @@ WORKSPACES: Final = (
     Entry("Stops", Qt.Key.Key_S, "StopsWorkspace"),
     Entry("Bench", Qt.Key.Key_B, "BenchWorkspace", opens=".scenario.toml"),
     Entry("Cam", Qt.Key.Key_C, "CamWorkspace"),
+    Entry("Ignition", Qt.Key.Key_I, "IgnitionWorkspace"),
     Entry("Book", Qt.Key.Key_K, "BookWorkspace", opens=".tcbook"),
 )

@@ -3,29 +3,16 @@
 What comes back is checked by the strict shape of the sheet itself; what makes no sense is None.
 """
 
-import json
-from dataclasses import fields, is_dataclass
-from enum import Enum
 from typing import Any, Final
 
 from true_compass.core.angles import TURN_DEG
 from true_compass.core.degreeing.sheet import NosePair, Setup, Sheet, TopPair
 from true_compass.core.limits import MOST_CYLINDERS
+from true_compass.files.kept_values import plain, value_from
 
 VERSION: Final = 1
 MOST_ROUNDS: Final = 200
 MOST_DROP_MM: Final = 1000.0
-
-
-def plain(value: Any) -> Any:
-    """Records as tables, words of lists as their slugs, everything else as it is."""
-    if is_dataclass(value):
-        return {field.name: plain(getattr(value, field.name)) for field in fields(value)}
-    if isinstance(value, Enum):
-        return value.value
-    if isinstance(value, (tuple, list)):
-        return [plain(inner) for inner in value]
-    return value
 
 
 def sheet_values(sheet: Sheet) -> dict[str, Any]:
@@ -35,16 +22,10 @@ def sheet_values(sheet: Sheet) -> dict[str, Any]:
 
 def sheet_from(values: Any) -> Sheet | None:
     """The sheet of such values, or None for what is none."""
-    from pydantic import TypeAdapter, ValidationError  # most of a second, and only here
-
     if not isinstance(values, dict) or values.get("version") != VERSION:
         return None
-    try:
-        text = json.dumps(values.get("sheet"), allow_nan=False)
-        told: Sheet = TypeAdapter(Sheet).validate_json(text, strict=True)
-    except (ValidationError, ValueError):
-        return None
-    return told if _can_be(told) else None
+    told = value_from(Sheet, values.get("sheet"))
+    return told if told is not None and _can_be(told) else None
 
 
 def _can_be(sheet: Sheet) -> bool:

@@ -10,6 +10,7 @@ from true_compass.session.work import Deed
 if TYPE_CHECKING:
     from true_compass.book.job import Job
     from true_compass.core.degreeing.sheet import Sheet
+    from true_compass.core.ignition.bay import Bay
 
 MOST_STEPS: Final = 200
 
@@ -23,6 +24,7 @@ class Step:
     ticks: Mapping[Deed, tuple[str | None, str | None]] | None = None
     job: "tuple[Job, Job] | None" = None
     sheet: "tuple[Sheet, Sheet] | None" = None
+    bay: "tuple[Bay, Bay] | None" = None
 
     def back(self) -> "Step":
         """The step the other way round."""
@@ -33,6 +35,7 @@ class Step:
             ticks=ticks and {deed: (after, before) for deed, (before, after) in ticks.items()},
             job=self.job and (self.job[1], self.job[0]),
             sheet=self.sheet and (self.sheet[1], self.sheet[0]),
+            bay=self.bay and (self.bay[1], self.bay[0]),
         )
 
 

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from true_compass.bench.scenario import Scenario
     from true_compass.book.job import Job
     from true_compass.core.degreeing.sheet import Sheet
+    from true_compass.core.ignition.bay import Bay
     from true_compass.session.bench import OnBench
     from true_compass.session.book import OnBook
 
@@ -73,6 +74,7 @@ class SessionState:
     bench: "OnBench | None" = None
     book: "OnBook | None" = None
     cam: "Sheet | None" = None
+    ignition: "Bay | None" = None
 
     @property
     def rig(self) -> Rig:
@@ -260,6 +262,8 @@ class Session:
             self._put_job(step.job[1])
         if step.sheet is not None:
             self.put_cam(step.sheet[1])
+        if step.bay is not None:
+            self.put_ignition(step.bay[1])
         return step.words
 
     def _work_on(self, work: Work) -> None:
@@ -306,6 +310,24 @@ class Session:
         if sheet != before:
             self._history.add(Step(words, sheet=(before, sheet)))
             self.put_cam(sheet)
+
+    # The ignition ----------------------------------------------------------------------------
+
+    def put_ignition(self, bay: "Bay | None") -> None:
+        """Another state of the ignition, as while a lead or the body is dragged; not undone."""
+        if bay != self._state.ignition:
+            self._change(replace(self._state, ignition=bay))
+
+    def write_ignition(self, bay: "Bay", words: str, before: "Bay | None" = None) -> None:
+        """Put the next state of the ignition; `undo` brings the old one back.
+
+        After a drag `before` is the state in which it began.
+        """
+        was = before or self._state.ignition
+        assert was is not None
+        if bay != was:
+            self._history.add(Step(words, bay=(was, bay)))
+        self.put_ignition(bay)
 
     # The bench, where nothing is undone ------------------------------------------------------
 

@@ -22,6 +22,7 @@ class Keeping:
     runs_folder: Path
     book_path: Path
     cam_store: Store
+    ignition_store: Store
     troubles: Troubles
     clock: Clock
 
@@ -40,6 +41,7 @@ class Keeping:
             state / "bench",
             (data or state / "data") / BOOK,
             Store(state / "cam", troubles),
+            Store(state / "ignition", troubles),
             troubles,
             clock,
         )

@@ -42,9 +42,11 @@ from true_compass.session.session import Session, SessionState
 
 if TYPE_CHECKING:
     from true_compass.app.paper.preview import Preview
+    from true_compass.core.degreeing.sheet import Sheet as CamSheet
+    from true_compass.core.ignition.bay import Bay
     from true_compass.session.bench_logs import BenchLogs
     from true_compass.session.book_keeper import BookKeeper
-    from true_compass.session.cam_sheets import CamSheets
+    from true_compass.session.kept import Kept
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
@@ -87,7 +89,8 @@ class MainWindow(QWidget):
         self._keeping = keeping
         self._runs: BenchLogs | None = None
         self._book: BookKeeper | None = None
-        self._cam: CamSheets | None = None
+        self._cam: Kept[CamSheet] | None = None
+        self._ignition: Kept[Bay] | None = None
         self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
         self.pages = Pages(entries, self._desk_of, self.stack)
@@ -187,13 +190,21 @@ class MainWindow(QWidget):
             self._book.watch(self.session)
         return self._book
 
-    def _cam_sheets(self) -> "CamSheets":
+    def _cam_sheets(self) -> "Kept[CamSheet]":
         """Made when the page of the cam is first opened."""
         if self._cam is None:
-            from true_compass.session.cam_sheets import CamSheets
+            from true_compass.session.cam_sheets import cam_sheets
 
-            self._cam = CamSheets(self._keeping.cam_store, self.session)
+            self._cam = cam_sheets(self._keeping.cam_store, self.session)
         return self._cam
+
+    def _ignition_bays(self) -> "Kept[Bay]":
+        """Made when the page of the ignition is first opened."""
+        if self._ignition is None:
+            from true_compass.session.ignition_bays import ignition_bays
+
+            self._ignition = ignition_bays(self._keeping.ignition_store, self.session)
+        return self._ignition
 
     def _fit_screen(self) -> None:
         """The first window is no larger than the screen has room for."""
@@ -243,6 +254,7 @@ class MainWindow(QWidget):
             runs=self._bench_logs,
             book=self._book_keeper,
             cam=self._cam_sheets,
+            ignition=self._ignition_bays,
         )
 
     def _on_opened(self) -> None:

@@ -78,6 +78,12 @@ def check_wiring(engine: Engine, wired: Wiring) -> None:
             raise EngineError("wired", f"has two leads to plug {cylinder}: take one of them off")
 
 
+def is_wiring(wired: Wiring) -> bool:
+    """Whether these could be leads of some engine: each plug once, 0 for a lead that is off."""
+    on = [cylinder for cylinder in wired if cylinder]
+    return len(on) == len(set(on)) and all(0 <= each <= len(wired) for each in wired)
+
+
 def right_wiring(engine: Engine) -> Wiring:
     """The leads as they should be: the firing order in the rotor's direction."""
     return engine.firing_order

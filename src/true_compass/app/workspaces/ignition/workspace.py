@@ -1,0 +1,99 @@
+"""The Ignition: signs, the distributor fitted, its leads, its advance, the lamp, and beyond."""
+
+from collections.abc import Sequence
+from functools import partial
+from typing import Final
+
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.desk import Desk
+from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.undo import UndoButton
+from true_compass.app.widgets.controls import TabButton
+from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.ignition.leads_view import LeadsView
+from true_compass.app.workspaces.ignition.model import IgnitionModel
+
+LEADS = "Leads"
+PAGES: Final = (LEADS,)
+EDGE: Final = 20.0
+TAB_WIDE: Final = 84.0
+
+
+class IgnitionWorkspace(Workspace):
+    """One page at a time."""
+
+    least_size = (780.0, 400.0)
+    pages = PAGES
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(desk, parent)
+        look = desk.look
+        self.setObjectName("ignition")
+        self.setAccessibleName("Ignition")
+        self.model = IgnitionModel(desk, self)
+        self._page = LEADS
+        self.tabs = [TabButton(look, word, self) for word in PAGES]
+        for tab in self.tabs:
+            tab.clicked.connect(partial(self.show_page, tab.text()))
+        self.undo = UndoButton(desk, self)
+        self.leads = LeadsView(look, self.model, self)
+        self.views = {LEADS: self.leads}
+        self.model.changed.connect(self._show)
+        look.changed.connect(self._show)
+        self._show()
+
+    @property
+    def page(self) -> str:
+        """The page that is shown."""
+        return self._page
+
+    def show_page(self, page: str) -> None:
+        """Show a page; a word that is none changes nothing."""
+        if page in PAGES:
+            self._page = page
+            self._show()
+            if self.isVisible():
+                self.focus_first().setFocus()
+
+    def focus_first(self) -> QWidget:
+        """The view that takes the page's own keys."""
+        return self.leads.map
+
+    def came_to_front(self) -> None:
+        """Another engine may be open by now."""
+        self._show()
+
+    def _show(self) -> None:
+        self._arrange()
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Put everything in its place."""
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        put, wide, high = self.look.scaled, self.logical_width, self.logical_height
+        x = EDGE
+        for tab in self.tabs:
+            tab.setGeometry(put(x, 10, TAB_WIDE, 34))
+            if tab.isChecked() != (tab.text() == self._page):
+                tab.setChecked(tab.text() == self._page)
+                tab.repaint_all()
+            x += TAB_WIDE + 6
+        self.undo.setGeometry(put(wide - EDGE - 130, 10, 130, 34))
+        for word, view in self.views.items():
+            view.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
+            view.setVisible(word == self._page)
+
+    def keys(self) -> Sequence[KeyLine]:
+        """What the page's own view takes."""
+        return (
+            KeyLine(
+                "Up, Down",
+                "another post or row",
+                in_view=((Key.Key_Up, NONE), (Key.Key_Down, NONE)),
+            ),
+        )

@@ -1,0 +1,276 @@
+"""The ignition as somebody left it, and everything done and read at it since, as one value."""
+
+from dataclasses import dataclass, replace
+from enum import Enum
+from typing import Final
+
+from true_compass.core.engine import Engine
+from true_compass.core.ignition.advance import three_places
+from true_compass.core.ignition.lamp import SOUND, Asked, Faults, How, Reading, would_read_deg
+from true_compass.core.ignition.leads import (
+    Judged,
+    Pattern,
+    Wiring,
+    headline,
+    is_wiring,
+    judged,
+    order_from,
+)
+from true_compass.core.ignition.spin import Seen
+from true_compass.core.ignition.stand import Fitted, Lit, lit, runs_words, sound
+from true_compass.core.rotation import Rotation
+from true_compass.core.state import Rig
+
+
+class Step(Enum):
+    """A step of fitting a distributor, in order."""
+
+    TURNS = "turns"
+    MARK = "mark"
+    GOAL = "goal"
+    SLOT = "slot"
+    BACK = "back"
+    DROP = "drop"
+    BODY = "body"
+    CLAMP = "clamp"
+
+
+@dataclass(frozen=True, slots=True)
+class Bay:
+    """Where the distributor stands, how it is wired, what is wrong with its advance, what was read.
+
+    `wired` empty is as it should be. `hidden` keeps what is wrong to itself: a drill. `seen_turns`
+    is the rotor's direction as it was seen here, where the engine's file has none.
+    """
+
+    fitted: Fitted | None = None
+    wired: Wiring = ()
+    faults: Faults = SOUND
+    hidden: bool = False
+    seen_turns: Rotation | None = None
+    done: tuple[Step, ...] = ()
+    readings: tuple[Reading, ...] = ()
+    seen: tuple[Seen, ...] = ()
+    tries: int = 0
+
+    @property
+    def is_blank(self) -> bool:
+        """Whether nothing was done yet."""
+        return self == BLANK
+
+
+BLANK: Final = Bay()
+
+
+def engine_here(engine: Engine, bay: Bay) -> Engine:
+    """The engine with the rotor's direction as it was seen here."""
+    if bay.seen_turns is None or engine.rotor.turns is not None:
+        return engine
+    rotor = replace(engine.rotor, turns=bay.seen_turns)
+    return replace(engine, spark=replace(engine.spark, rotor=rotor))
+
+
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """A bay on its engine: everything that follows from both."""
+
+    rig: Rig
+    bay: Bay
+    fitted: Fitted
+    wired: Wiring
+    judged: Judged
+    sparks: tuple[Lit, ...]
+
+    @staticmethod
+    def of(rig: Rig, bay: Bay) -> "Standing":
+        """Work it out. A wiring of another engine counts as right."""
+        engine = rig.engine
+        fitted = bay.fitted or sound(engine)
+        count = engine.cylinder_count
+        fits = len(bay.wired) == count and is_wiring(bay.wired)
+        wired = bay.wired if fits else order_from(engine, fitted.post_1)
+        at = fitted.fires_at_deg(engine)
+        return Standing(
+            rig,
+            bay,
+            fitted,
+            wired,
+            judged(rig, wired, fitted.post_1),
+            lit(rig, wired, at, fitted.post_1),
+        )
+
+    @property
+    def engine(self) -> Engine:
+        """The engine."""
+        return self.rig.engine
+
+    @property
+    def fires_at_deg(self) -> float:
+        """Crank degrees before TDC at which cylinder 1's post is met, without advance."""
+        return self.fitted.fires_at_deg(self.engine)
+
+    @property
+    def wanted_deg(self) -> float:
+        """Where it should be met: the initial advance."""
+        return self.engine.spark.advance.initial_deg or 0.0
+
+    @property
+    def faults(self) -> Faults:
+        """What the lamp sees: the faults, and the setting as the body stands."""
+        return replace(
+            self.bay.faults, off_deg=self.bay.faults.off_deg + self.fires_at_deg - self.wanted_deg
+        )
+
+    @property
+    def runs(self) -> bool:
+        """Whether more than half of it runs, so that a lamp can be used."""
+        return 2 * sum(spark.is_right for spark in self.sparks) > self.engine.cylinder_count
+
+    def lamp_deg(self, asked: Asked) -> float:
+        """What is read there, as things stand."""
+        return would_read_deg(self.engine.spark.advance, asked, self.faults)
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    """Something heard, felt or seen: where it comes from, and what it is."""
+
+    where: str
+    said: str
+
+
+def signs(standing: Standing) -> tuple[Sign, ...]:
+    """What a person notices of it without taking anything apart."""
+    told = [Sign("Cranked", runs_words(standing.engine, standing.sparks))]
+    wrong = [spark for spark in standing.sparks if not spark.is_right]
+    heard: dict[str, int] = {}
+    for spark in wrong:
+        heard[spark.heard] = heard.get(spark.heard, 0) + 1
+    told += [Sign("Heard", f"{said} {_times(times)}".strip()) for said, times in heard.items()]
+    if standing.runs:
+        told += _driven(standing)
+    return tuple(told)
+
+
+def _times(count: int) -> str:
+    return "" if count == 1 else f"({count} cylinders)"
+
+
+def _driven(standing: Standing) -> list[Sign]:
+    """How it runs, where it runs at all."""
+    advance, found = standing.engine.spark.advance, []
+    wide = three_places(advance)[2]
+    off = standing.fires_at_deg - standing.wanted_deg + standing.bay.faults.off_deg
+    if off >= 4.0:
+        found.append(Sign("Cranked", "The starter is kicked back."))
+    if off <= -4.0:
+        found.append(Sign("Driven", "Slow and hot, the exhaust glows."))
+    full = Asked(How.LAMP, wide.speed_rpm)
+    total = standing.lamp_deg(full) - standing.bay.faults.crept_deg
+    most = advance.most_wide_open_deg
+    if off >= 4.0 or (most is not None and total > most + 2.0):
+        found.append(Sign("Driven", "It knocks when it pulls hard."))
+    if standing.bay.faults.weights_stuck:
+        found.append(Sign("Driven", "It pulls well at idle and is flat above."))
+    if standing.bay.faults.can_leaks or standing.bay.faults.hose_off:
+        found.append(Sign("Driven", "It drinks on a light throttle, and is fine wide open."))
+    if standing.bay.faults.hose_off:
+        found.append(Sign("Heard", "A hiss at the manifold at idle."))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Wrong:
+    """One thing that can be made wrong: its slug and a sentence."""
+
+    slug: str
+    said: str
+
+
+WRONGS: Final = (
+    Wrong("rotor-tooth", "The rotor sits one tooth out."),
+    Wrong("rotor-turn", "The distributor is a crank turn out."),
+    Wrong("leads-swapped", "Two leads are swapped."),
+    Wrong("leads-reversed", "The leads are laid against the rotor."),
+    Wrong("body-moved", "The body has slipped."),
+    Wrong("weights-stuck", "The weights are stuck half-way."),
+    Wrong("can-leaks", "The vacuum can leaks."),
+    Wrong("hose-off", "The vacuum hose is off or split."),
+    Wrong("damper-crept", "The damper's ring has crept."),
+)
+BY_SLUG: Final = {wrong.slug: wrong for wrong in WRONGS}
+
+
+def can_be_wrong(engine: Engine) -> tuple[Wrong, ...]:
+    """What of it this engine can have."""
+    advance = engine.spark.advance
+    without = set()
+    if not engine.has_rotor:
+        without |= {"rotor-tooth", "rotor-turn", "body-moved", "leads-reversed"}
+    if engine.cylinder_count < 3:
+        without |= {"leads-reversed"}
+    if engine.cylinder_count < 2:
+        without |= {"leads-swapped"}
+    if not advance.weights:
+        without |= {"weights-stuck"}
+    if not advance.can:
+        without |= {"can-leaks", "hose-off"}
+    return tuple(wrong for wrong in WRONGS if wrong.slug not in without)
+
+
+def made_wrong(engine: Engine, slugs: tuple[str, ...], turn: int = 0) -> Bay:
+    """A bay with these things wrong, hidden; `turn` chooses which tooth way and which leads."""
+    fitted = sound(engine)
+    order, faults = engine.firing_order, SOUND
+    wired = order
+    count = len(order)
+    for slug in slugs:
+        if slug == "rotor-tooth":
+            fitted = replace(fitted, tooth=fitted.tooth + (1 if turn % 2 else -1))
+        elif slug == "rotor-turn":
+            fitted = replace(fitted, turn_out=True)
+        elif slug == "body-moved":
+            back = engine.rotor_turns.sense * (4.0 if turn % 2 else -4.0)
+            fitted = replace(fitted, body_deg=fitted.body_deg + back)
+        elif slug == "leads-swapped":
+            one, other = turn % count, (turn + 1 + turn // count % (count - 1)) % count
+            places = list(wired)
+            places[one], places[other] = places[other], places[one]
+            wired = tuple(places)
+        elif slug == "leads-reversed":
+            wired = (order[0], *reversed(order[1:]))
+        else:
+            faults = _fault(faults, slug)
+    return Bay(fitted=fitted, wired=wired, faults=faults, hidden=True)
+
+
+def _fault(faults: Faults, slug: str) -> Faults:
+    if slug == "weights-stuck":
+        return replace(faults, weights_stuck=True)
+    if slug == "can-leaks":
+        return replace(faults, can_leaks=True)
+    if slug == "hose-off":
+        return replace(faults, hose_off=True)
+    return replace(faults, crept_deg=7.0, off_deg=-7.0)
+
+
+def what_is_wrong(standing: Standing) -> tuple[str, ...]:
+    """Everything that is still wrong, one sentence each; nothing once it is put right."""
+    told, faults = [], standing.bay.faults
+    off = standing.fires_at_deg - standing.wanted_deg
+    if abs(off) >= 180.0:
+        told.append(BY_SLUG["rotor-turn"].said)
+    elif abs(off) >= 1.0:
+        at, wanted = standing.fires_at_deg, standing.wanted_deg
+        told.append(f"It fires at {at:.1f}° before TDC, not {wanted:g}°.")
+    if standing.judged.meaning.pattern is not Pattern.RIGHT:
+        told.append(f"{headline(standing.judged)}.")
+    for here, slug in (
+        (faults.weights_stuck, "weights-stuck"),
+        (faults.can_leaks, "can-leaks"),
+        (faults.hose_off, "hose-off"),
+        (bool(faults.crept_deg), "damper-crept"),
+    ):
+        if here:
+            told.append(BY_SLUG[slug].said)
+    return tuple(told)
