@@ -12,11 +12,11 @@ from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import TabButton
 from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.ignition.fit_view import FitView
 from true_compass.app.workspaces.ignition.leads_view import LeadsView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 
-LEADS = "Leads"
-PAGES: Final = (LEADS,)
+FIT, LEADS = PAGES = ("Fit", "Leads")
 EDGE: Final = 20.0
 TAB_WIDE: Final = 84.0
 
@@ -33,13 +33,14 @@ class IgnitionWorkspace(Workspace):
         self.setObjectName("ignition")
         self.setAccessibleName("Ignition")
         self.model = IgnitionModel(desk, self)
-        self._page = LEADS
+        self._page = FIT
         self.tabs = [TabButton(look, word, self) for word in PAGES]
         for tab in self.tabs:
             tab.clicked.connect(partial(self.show_page, tab.text()))
         self.undo = UndoButton(desk, self)
         self.leads = LeadsView(look, self.model, self)
-        self.views = {LEADS: self.leads}
+        self.fit = FitView(look, self.model, self)
+        self.views = {FIT: self.fit, LEADS: self.leads}
         self.model.changed.connect(self._show)
         look.changed.connect(self._show)
         self._show()
@@ -59,7 +60,7 @@ class IgnitionWorkspace(Workspace):
 
     def focus_first(self) -> QWidget:
         """The view that takes the page's own keys."""
-        return self.leads.map
+        return self.fit.map if self._page == FIT else self.leads.map
 
     def came_to_front(self) -> None:
         """Another engine may be open by now."""

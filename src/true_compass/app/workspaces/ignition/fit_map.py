@@ -1,0 +1,194 @@
+"""The distributor in its engine: seats, rotor, posts, and the body that a hand turns."""
+
+import math
+from dataclasses import replace
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.stepping import up_or_down
+from true_compass.app.workspaces.ignition.cap_view import CapView
+from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.core.ignition.bay import Step
+from true_compass.core.ignition.cap import shorter_deg
+from true_compass.core.ignition.fitting import slot_deg
+from true_compass.drawing.cap import LEAD, PICKED
+from true_compass.drawing.codes import flat_pen
+from true_compass.drawing.text import CENTRE, draw_text
+from true_compass.drawing.theme import BODY, NOTE, Weight
+
+TAB_FROM_POST_1_DEG: Final = 66.0
+MOST_LEADS: Final = 8
+KEY_STEP_DEG: Final = 0.5
+UNKNOWN_SWING_DEG: Final = (45.0, 45.0)
+
+
+class FitMap(CapView):
+    """Drag the body; Up and Down turn it by half a degree."""
+
+    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
+        super().__init__(look, model, parent)
+        self.setObjectName("fit_map")
+        self.setAccessibleName("Distributor")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._grip: tuple[float, float] | None = None
+        self.step: Step | None = None
+        """The step that is looked at."""
+
+    # Painting ---------------------------------------------------------------------------------
+
+    def paint(self, p: QPainter) -> None:
+        """Heads stand still; body, posts and leads follow the hand."""
+        model, theme, painter = self.model, self.look.theme, self.painter
+        self.paint_whole(p, ("heads", self.logical_width), painter.paint_heads)
+        standing = model.standing
+        leads = self.map.leads(standing.wired)
+        first = standing.fitted.post_1
+        if len(leads) <= MOST_LEADS:
+            for post, path in leads.items():
+                if post != first:
+                    painter.paint_lead(p, path, theme.metal_dk, LEAD)
+        if first in leads:
+            painter.paint_lead(p, leads[first], theme.now, PICKED)
+        self._paint_swing(p)
+        painter.paint_plugs(p, (1,))
+        painter.paint_body(p)
+        painter.paint_seats(p)
+        self._paint_start(p)
+        painter.paint_posts(p, model.order, (), first)
+        painter.paint_rotor(p, self.rotor_deg)
+        self._paint_slot(p)
+        self._paint_front(p)
+
+    def _tab_deg(self, body_deg: float) -> float:
+        """Direction of the clamp's tab with the body somewhere."""
+        engine = self.model.engine
+        post_1 = engine.distributor.post_1_deg or 0.0
+        return post_1 + TAB_FROM_POST_1_DEG * engine.rotor_turns.sense + body_deg
+
+    def _paint_swing(self, p: QPainter) -> None:
+        """The arc that the body's tab can reach, with its ends, and the tab."""
+        theme, place, engine = self.look.theme, self.map, self.model.engine
+        swing = engine.distributor.swing_deg
+        reach = place.radius + 26
+        body = self.model.standing.fitted.body_deg
+        if swing is not None:
+            self._paint_arc(p, reach, -swing[0], swing[1])
+            ends = zip((-swing[0], swing[1]), engine.distributor.swing_meets, strict=True)
+            for end, meets in ends:
+                out = place.towards(self._tab_deg(end))
+                p.setPen(flat_pen(theme.ink, 3.4))
+                p.drawLine(place.centre + out * (reach - 10), place.centre + out * (reach + 10))
+                at = place.centre + out * (reach + 26)
+                box = QRectF(at.x() - 60, at.y() - 10, 120, 20)
+                draw_text(p, box, meets, NOTE, theme.ink2, align=CENTRE)
+        out = place.towards(self._tab_deg(body))
+        side = QPointF(-out.y(), out.x()) * 9
+        near, far = place.centre + out * (place.radius - 2), place.centre + out * (reach + 4)
+        p.setBrush(theme.sheet)
+        p.setPen(flat_pen(theme.ink, 2))
+        p.drawPolygon(QPolygonF([near - side, far - side, far + side, near + side]))
+
+    def _paint_arc(self, p: QPainter, reach: float, begin: float, end: float) -> None:
+        place = self.map
+        steps = max(int((end - begin) / 3), 2)
+        path = QPainterPath()
+        for nth in range(steps + 1):
+            direction = self._tab_deg(begin + (end - begin) * nth / steps)
+            at = place.centre + place.towards(direction) * reach
+            if nth:
+                path.lineTo(at)
+            else:
+                path.moveTo(at)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(flat_pen(self.look.theme.metal_dk, 5))
+        p.drawPath(path)
+
+    def _paint_start(self, p: QPainter) -> None:
+        """Before it goes down the rotor is held back by the twist of the gear."""
+        engine = self.model.engine
+        twist = engine.distributor.twist_deg
+        if self.step not in (Step.BACK, Step.DROP, Step.SLOT) or not twist:
+            return
+        fitted = self.model.standing.fitted
+        self.painter.paint_start(p, fitted.rotor_deg(engine) - twist)
+
+    def _paint_slot(self, p: QPainter) -> None:
+        """The pump slot below, as it is sighted: at the left, on a disc of its own."""
+        engine, theme = self.model.engine, self.look.theme
+        if not engine.distributor.slot_ways or self.map.star:
+            return
+        at = QPointF(46, self.map.centre.y() + 92)
+        strong = self.step is Step.SLOT
+        p.setBrush(theme.now_tint if strong else theme.sheet)
+        p.setPen(flat_pen(theme.now if strong else theme.ink, 2.4 if strong else 1.8))
+        p.drawEllipse(at, 25, 25)
+        out = self.map.towards(slot_deg(engine, self.model.standing.fitted))
+        p.setPen(flat_pen(theme.ink, 6))
+        p.drawLine(at - out * 17, at + out * 17)
+        box = QRectF(at.x() - 60, at.y() + 28, 120, 20)
+        draw_text(p, box, "pump slot", NOTE, theme.ink2, align=CENTRE)
+
+    def _paint_front(self, p: QPainter) -> None:
+        theme, place = self.look.theme, self.map
+        if place.star:
+            words = f"{self.model.engine.rotor.seen_from.words}, cylinder 1 at the top"
+            foot = QRectF(0, self.logical_height - 22, self.logical_width, 20)
+            draw_text(p, foot, words, NOTE, theme.ink2)
+            return
+        tip = QPointF(0, place.centre.y())
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.ink)
+        p.drawPolygon(QPolygonF([tip, tip + QPointF(12, -8), tip + QPointF(12, 8)]))
+        box = QRectF(18, tip.y() - 12, 90, 24)
+        draw_text(p, box, "Front", BODY, theme.ink, Weight.STRONG)
+
+    # Hands ------------------------------------------------------------------------------------
+
+    def _is_on_body(self, at: QPointF) -> bool:
+        away = at - self.map.centre
+        return math.hypot(away.x(), away.y()) <= self.map.radius + 44
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take hold of the body."""
+        if event is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        at = self.at(event)
+        if self._is_on_body(at):
+            body = self.model.standing.fitted.body_deg
+            self._grip = (self.map.direction_deg(at), body)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """The body follows as far as it goes."""
+        if event is None or self._grip is None:
+            return
+        began, body = self._grip
+        self._turn_to(body + shorter_deg(self.map.direction_deg(self.at(event)) - began), drag=True)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go."""
+        if self._grip is not None:
+            self._grip = None
+            self.model.let_go("turning the body")
+
+    def _turn_to(self, body_deg: float, *, drag: bool = False) -> None:
+        swing = self.model.engine.distributor.swing_deg or UNKNOWN_SWING_DEG
+        body = min(max(round(body_deg, 1), -swing[0]), swing[1]) + 0.0
+        fitted = replace(self.model.standing.fitted, body_deg=body)
+        if drag:
+            self.model.drag(fitted=fitted)
+        else:
+            self.model.write("turning the body", fitted=fitted)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up turns the body clockwise, Down back."""
+        if event is None:
+            return
+        by = up_or_down(event)
+        if by:
+            self._turn_to(self.model.standing.fitted.body_deg - by * KEY_STEP_DEG)
+        else:
+            event.ignore()

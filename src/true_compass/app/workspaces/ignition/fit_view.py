@@ -1,0 +1,287 @@
+"""Fit it: the steps, tooth and post, the distributor in its engine, and how it can be wrong."""
+
+from dataclasses import replace
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.page_view import PageView
+from true_compass.app.workspaces.ignition.fit_map import FitMap
+from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.app.workspaces.ignition.wrong_view import WrongView
+from true_compass.core.angles import CYCLE_DEG
+from true_compass.core.ignition.bay import Step
+from true_compass.core.ignition.beyond import kind_words
+from true_compass.core.ignition.fitting import Way, headline, steps, ways
+from true_compass.core.rotation import Rotation
+from true_compass.drawing.codes import flat_pen, tick_box
+from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
+from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
+
+LEFT_WIDE: Final = 376.0
+RIGHT_WIDE: Final = 290.0
+GAP: Final = 22.0
+STEP_HIGH: Final = 44.0
+WAY_HIGH: Final = 30.0
+
+
+class StepsView(PageView):
+    """The steps as rows with a box each; the next one on a tint."""
+
+    stepped = pyqtSignal()
+
+    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("fit_steps")
+        self.setAccessibleName("Steps of fitting")
+        model.changed.connect(self.refresh)
+        model.dragged.connect(self.refresh)
+
+    @property
+    def next_step(self) -> Step | None:
+        """The first step that is not done."""
+        done = self._model.bay.done
+        return next((step for step in Step if step not in done), None)
+
+    @property
+    def _high(self) -> float:
+        return self.logical_height / len(Step)
+
+    def paint(self, p: QPainter) -> None:
+        """All rows."""
+        theme, done, due = self.look.theme, self._model.bay.done, self.next_step
+        high = self._high
+        for nth, words in enumerate(steps(self._model.standing)):
+            box = QRectF(0, nth * high, self.logical_width, high)
+            is_due = words.step is due
+            if is_due:
+                p.fillRect(box, theme.now_tint)
+            side = min(24.0, high - 12)
+            place = QRectF(6, box.center().y() - side / 2, side, side)
+            tick_box(p, place, theme, ticked=words.step in done, due=is_due)
+            left = box.adjusted(44, 0, -6, 0)
+            weight = Weight.STRONG
+            if high >= 38:
+                top = QRectF(left.left(), box.top() + 2, left.width(), high / 2)
+                foot = QRectF(left.left(), box.center().y() - 1, left.width(), high / 2 - 2)
+                draw_text(p, top, words.title, LABEL - 1, theme.ink, weight)
+                draw_one_of(p, foot, (words.note,), NOTE, theme.ink2)
+            else:
+                draw_text(p, left, words.title, BODY, theme.ink, weight)
+            p.setPen(flat_pen(theme.hair, 1.2))
+            p.drawLine(box.bottomLeft(), box.bottomRight())
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Tick a step, or take its tick back."""
+        if event is not None:
+            nth = int(event.position().y() / self.look.scale // self._high)
+            if 0 <= nth < len(Step):
+                self.press(tuple(Step)[nth])
+
+    def press(self, step: Step) -> None:
+        """Do a step; the mark brings the crank there, the body is turned."""
+        model = self._model
+        done = model.bay.done
+        if step in done:
+            model.write("step taken back", done=tuple(s for s in done if s is not step))
+            return
+        if step is Step.TURNS and not model.direction_known:
+            return
+        changes: dict[str, object] = {"done": tuple(s for s in Step if s in done or s is step)}
+        if step is Step.MARK:
+            model.desk.turner.jump_to(CYCLE_DEG - model.standing.wanted_deg)
+        if step is Step.BODY:
+            changes["fitted"] = turned_right(model)
+        model.write(f"step: {step.value}", **changes)
+
+
+def turned_right(model: IgnitionModel) -> object:
+    """The distributor with its body where it belongs, as far as it goes."""
+    fitted, engine = model.standing.fitted, model.engine
+    goal = fitted.body_deg + fitted.body_turn_deg(engine)
+    swing = engine.distributor.swing_deg
+    if swing is not None:
+        goal = min(max(goal, -swing[0]), swing[1])
+    return replace(fitted, body_deg=goal)
+
+
+class WaysView(PageView):
+    """Tooth and post: where the body must go for each, within its swing or not."""
+
+    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.setObjectName("fit_ways")
+        self.setAccessibleName("Tooth and post")
+        model.changed.connect(self.refresh)
+        model.dragged.connect(self.refresh)
+
+    @property
+    def rows(self) -> tuple[Way, ...]:
+        """The ways that are shown."""
+        most = max(int((self.logical_height - 30 - 40) // WAY_HIGH), 1)
+        return ways(self._model.standing, min(most, 4))
+
+    def paint(self, p: QPainter) -> None:
+        """A heading, a row a way, and where the teeth lie."""
+        theme, wide, engine = self.look.theme, self.logical_width, self._model.engine
+        head = QRectF(0, 0, wide, 28)
+        draw_text(p, head, "Tooth and post", LABEL, theme.ink, Weight.STRONG)
+        draw_text(p, head, "body, from mid-swing", NOTE, theme.ink2, align=RIGHT)
+        p.setPen(flat_pen(theme.ink2, 1.4))
+        p.drawLine(head.bottomLeft(), head.bottomRight())
+        top = 30.0
+        for nth, way in enumerate(self.rows):
+            self._paint_way(p, QRectF(0, top, wide, WAY_HIGH), way, first=nth == 0)
+            top += WAY_HIGH
+        teeth, assumed = engine.distributor_teeth, ""
+        if not engine.distributor.gear_teeth:
+            assumed = ", assumed"
+        seats = f"Gear of {teeth}{assumed}: a seat every {360 / teeth:.1f}°."
+        room = "Room: not measured."
+        swing = engine.distributor.swing_deg
+        if swing is not None:
+            room = f"Room −{swing[0]:g}° to +{swing[1]:g}°."
+        draw_one_of(p, QRectF(0, top + 6, wide, 20), (f"{room} {seats}", seats), NOTE, theme.ink2)
+
+    def _paint_way(self, p: QPainter, box: QRectF, way: Way, *, first: bool) -> None:
+        theme, engine = self.look.theme, self._model.engine
+        colour = theme.ink if way.reached else theme.ink2
+        weight = Weight.STRONG if first else Weight.BODY
+        name = QRectF(0, box.top(), 176, box.height())
+        draw_text(p, name, way.name, BODY, colour, weight)
+        swing = engine.distributor.swing_deg or (45.0, 45.0)
+        bar = QRectF(186, box.center().y() - 6, 116, 12)
+        span = swing[0] + swing[1]
+        scale = bar.width() / span if span else 0.0
+        p.fillRect(bar, theme.metal)
+        middle = bar.left() + swing[0] * scale
+        p.setPen(flat_pen(theme.ink2, 1.6))
+        p.drawLine(QPointF(middle, bar.top() - 4), QPointF(middle, bar.bottom() + 4))
+        x = middle + way.body_deg * scale
+        at = QPointF(min(max(x, bar.left() - 8), bar.right() + 8), bar.center().y())
+        if way.reached:
+            p.setBrush(theme.ink)
+            p.setPen(Qt.PenStyle.NoPen)
+            p.drawEllipse(at, 6, 6)
+        else:
+            p.setPen(flat_pen(theme.ink, 2.4))
+            p.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5))
+            p.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5))
+        figure = f"{way.body_deg:+.1f}°".replace("-", "−")
+        place = QRectF(box.right() - 70, box.top(), 70, box.height())
+        draw_text(p, place, figure, BODY, colour, weight, RIGHT)
+        p.setPen(flat_pen(theme.hair, 1.2))
+        p.drawLine(box.bottomLeft(), box.bottomRight())
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Lift it and drop it on that tooth, with lead 1 on that post."""
+        if event is not None:
+            nth = int((event.position().y() / self.look.scale - 30) // WAY_HIGH)
+            if 0 < nth < len(self.rows):
+                self.choose(self.rows[nth])
+
+    def choose(self, way: Way) -> None:
+        """Drop it so. The leads go round with the post, as wrong or right as they were."""
+        model = self._model
+        was = model.standing.fitted
+        count = model.engine.cylinder_count
+        by = (way.fitted.post_1 - was.post_1) % count
+        wired = model.standing.wired
+        wired = wired[-by:] + wired[:-by] if by else wired
+        fitted = replace(way.fitted, body_deg=was.body_deg)
+        model.write(f"dropping it: {way.name}", fitted=fitted, wired=wired)
+
+
+class FitView(PageView):
+    """The whole page."""
+
+    beyond = pyqtSignal()
+
+    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
+        super().__init__(look, parent)
+        self._model = model
+        self.steps = StepsView(look, model, self)
+        self.ways = WaysView(look, model, self)
+        self.map = FitMap(look, model, self)
+        self.wrong = WrongView(look, model, self)
+        self.turns = [DrawnButton(look, way.value.capitalize(), self) for way in Rotation]
+        for button, way in zip(self.turns, Rotation, strict=True):
+            button.setObjectName(f"rotor_{way.value}")
+            button.clicked.connect(partial(self._saw, way))
+        self.lift = DrawnButton(look, "Lift it out: one crank turn", self)
+        self.lift.setObjectName("one_crank_turn")
+        self.lift.clicked.connect(self._one_turn)
+        self.coils = DrawnButton(look, "What lights it instead", self)
+        self.coils.clicked.connect(self.beyond)
+        model.changed.connect(self.refresh)
+        model.dragged.connect(self.update)
+
+    @property
+    def is_out(self) -> bool:
+        """Whether it stands a crank turn out."""
+        return abs(self._model.standing.fitted.body_turn_deg(self._model.engine)) > 90.0
+
+    def _saw(self, way: Rotation) -> None:
+        self._model.write("the rotor's direction", seen_turns=way, fitted=None, wired=())
+
+    def _one_turn(self) -> None:
+        fitted = self._model.standing.fitted
+        turned = replace(fitted, turn_out=not fitted.turn_out)
+        self._model.write("lifting it out for a crank turn", fitted=turned)
+
+    def show_state(self) -> None:
+        """Only what this engine has is shown."""
+        engine = self._model.engine
+        fits, asks = engine.has_rotor, not self._model.direction_known
+        for view in (self.steps, self.ways, self.map, self.wrong):
+            view.setVisible(fits)
+        for button in self.turns:
+            button.setVisible(fits and asks)
+        self.lift.setVisible(fits and self.is_out and not asks)
+        self.coils.setVisible(not fits)
+        self.map.step = self.steps.next_step
+        self.arrange()
+        self.update()
+
+    def arrange(self) -> None:
+        """Steps and ways at the left, the map, three wrong states at the right."""
+        put, wide, high = self.look.scaled, self.logical_width, self.logical_height
+        roomy = wide >= 1060
+        right = RIGHT_WIDE if roomy else 0.0
+        most = 30 + 4 * WAY_HIGH + 30
+        self.coils.setGeometry(put(0, 80, 240, 44))
+        steps_high = min(high - most - 10, STEP_HIGH * len(Step) + 8)
+        if steps_high < 28 * len(Step):
+            most = 30 + WAY_HIGH + 30
+            steps_high = min(high - most - 10, STEP_HIGH * len(Step))
+        self.steps.setGeometry(put(0, 0, LEFT_WIDE, steps_high))
+        self.ways.setGeometry(put(0, steps_high + 10, LEFT_WIDE, high - steps_high - 10))
+        left = LEFT_WIDE + GAP
+        middle = wide - left - (right + GAP if right else 0)
+        self.map.setGeometry(put(left, 66, middle, high - 70))
+        self.wrong.setVisible(bool(right) and self._model.engine.has_rotor)
+        self.wrong.setGeometry(put(wide - right, 0, right, high))
+        for nth, button in enumerate(self.turns):
+            button.setGeometry(put(left + nth * 148, high - 44, 140, 40))
+        self.lift.setGeometry(put(left, high - 44, 250, 40))
+
+    def paint(self, p: QPainter) -> None:
+        """The headline over the map."""
+        theme, wide = self.look.theme, self.logical_width
+        if not self._model.engine.has_rotor:
+            words = kind_words(self._model.engine)
+            draw_text(p, QRectF(0, 0, wide, 36), words, HEAD, theme.ink, Weight.STRONG)
+            draw_paragraph(p, QRectF(0, 44, wide, 30), "Nothing to drop in here.", BODY, theme.ink2)
+            return
+        left = LEFT_WIDE + GAP
+        right = wide - (RIGHT_WIDE + GAP if self.wrong.isVisible() else 0)
+        head, below = headline(self._model.standing)
+        draw_text(p, QRectF(left, 0, right - left, 36), head, HEAD, theme.ink, Weight.STRONG)
+        draw_one_of(p, QRectF(left, 36, right - left, 24), (below,), BODY, theme.ink2)

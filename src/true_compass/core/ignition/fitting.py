@@ -1,0 +1,270 @@
+"""Fitting a distributor: the steps in order, tooth and post, and three ways to have it wrong."""
+
+from dataclasses import dataclass, replace
+from typing import Final
+
+from true_compass.core.angles import TURN_DEG
+from true_compass.core.crank.phasing import companion_of
+from true_compass.core.engine import Engine
+from true_compass.core.ignition.bay import Standing, Step
+from true_compass.core.ignition.cap import body_turn_words, is_in_swing
+from true_compass.core.ignition.leads import joined, judged
+from true_compass.core.ignition.stand import Fitted
+
+RIGHT_DEG: Final = 0.05
+"""A body that stands so near needs no turning."""
+
+
+@dataclass(frozen=True, slots=True)
+class StepWords:
+    """One step: what to do, and one small line of how or why."""
+
+    step: Step
+    title: str
+    note: str
+
+
+def steps(standing: Standing) -> tuple[StepWords, ...]:
+    """The steps on this engine, in order."""
+    engine, fitted = standing.engine, standing.fitted
+    return (
+        _turns(engine),
+        StepWords(Step.MARK, f"{_crank_words(standing)}, 1 compressing", "its intake has shut"),
+        _goal(engine),
+        _slot(engine, fitted),
+        _back(engine),
+        StepWords(
+            Step.DROP,
+            "Gasket on, then down on its seat",
+            "if not: nudge the crank, come back to the mark, look",
+        ),
+        _body(standing),
+        StepWords(Step.CLAMP, "Clamp, then the lamp", "hose off and plugged"),
+    )
+
+
+def _turns(engine: Engine) -> StepWords:
+    if engine.rotor.turns is None:
+        return StepWords(
+            Step.TURNS, "How does the rotor turn?", "bar the engine round and look: never assumed"
+        )
+    seen = engine.rotor.seen_from.words
+    return StepWords(
+        Step.TURNS, f"Rotor turns {engine.rotor.turns.value}, {seen}", "barred round and looked at"
+    )
+
+
+def _crank_words(standing: Standing) -> str:
+    wanted = standing.wanted_deg
+    if wanted < 0:
+        return f"Crank {-wanted:g}° after TDC"
+    return f"Crank {wanted:g}° before TDC" if wanted else "Crank at TDC"
+
+
+def _goal(engine: Engine) -> StepWords:
+    swing = engine.distributor.swing_deg
+    note = "the body must be free both ways there"
+    if swing is not None:
+        back, on = engine.distributor.swing_meets
+        if back and on:
+            note = f"free between {back} and {on}"
+    return StepWords(Step.GOAL, "Lead 1 on the post towards 1", note)
+
+
+def slot_deg(engine: Engine, fitted: Fitted) -> float:
+    """Where the pump slot must point for the distributor to go down, clockwise from the front."""
+    return (fitted.rotor_deg(engine) + engine.distributor.slot_deg) % TURN_DEG
+
+
+def _slot(engine: Engine, fitted: Fitted) -> StepWords:
+    ways = engine.distributor.slot_ways
+    if not ways:
+        return StepWords(Step.SLOT, "Pump slot, if there is one", "sight it against the rotor")
+    at = slot_deg(engine, fitted) % (180.0 if ways == 2 else TURN_DEG)
+    note = "two ways fit, both are right" if ways == 2 else "it fits one way only"
+    return StepWords(Step.SLOT, f"Pump slot to {at:.0f}° from the front", note)
+
+
+def _back(engine: Engine) -> StepWords:
+    twist = engine.distributor.twist_deg
+    if twist is None:
+        return StepWords(
+            Step.BACK, "Start a little back: the gear twists it", "how far, one try shows"
+        )
+    if not twist:
+        return StepWords(Step.BACK, "Straight down: this gear does not twist", "no start back")
+    title = f"Start {abs(twist):g}° back; the gear twists it on"
+    way = "anticlockwise" if twist > 0 else "clockwise"
+    return StepWords(Step.BACK, title, f"{way}, {engine.rotor.seen_from.words}")
+
+
+def _body(standing: Standing) -> StepWords:
+    turn = standing.fitted.body_turn_deg(standing.engine)
+    title = "Body stands right, nip it up"
+    if abs(turn) >= RIGHT_DEG:
+        title = f"Body {body_turn_words(turn)}, then nip up"
+    return StepWords(Step.BODY, title, "rotor on the line of post 1")
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A tooth and a post: what they are called, and the body's place from mid-swing."""
+
+    name: str
+    fitted: Fitted
+    body_deg: float
+    reached: bool
+
+
+def _relative(by: int, what: str) -> str:
+    return {0: f"this {what}", 1: f"{what} on", -1: f"{what} back"}[by]
+
+
+def ways(standing: Standing, most: int = 4) -> tuple[Way, ...]:
+    """The way it stands, then the nearest others a tooth and a post away.
+
+    On is the rotor's own running direction.
+    """
+    engine, now = standing.engine, standing.fitted
+    count, sense = engine.cylinder_count, engine.rotor_turns.sense
+    mid = replace(now, body_deg=0.0)
+    found = []
+    for tooth in (0, 1, -1):
+        for post in (0, 1, -1) if count > 2 else (0,):
+            fitted = replace(
+                mid, tooth=mid.tooth + sense * tooth, post_1=(mid.post_1 - 1 + post) % count + 1
+            )
+            turn = fitted.body_turn_deg(engine)
+            name = f"{_relative(tooth, 'tooth')}, {_relative(post, 'post')}"
+            found.append(Way(name, fitted, turn, is_in_swing(engine, turn)))
+    first, *others = found
+    others.sort(key=lambda way: round(abs(way.body_deg), 9))
+    return (first, *others[: most - 1])
+
+
+def headline(standing: Standing) -> tuple[str, str]:
+    """What to do with it as it stands, and why."""
+    engine, fitted = standing.engine, standing.fitted
+    turn = fitted.body_turn_deg(engine)
+    at, wanted = standing.fires_at_deg, standing.wanted_deg
+    seen = engine.rotor.seen_from.words
+    if engine.rotor.turns is None:
+        return (
+            "How does the rotor turn?",
+            "What does it do when you bar the engine on? Look, and say it below.",
+        )
+    if abs(turn) > 90.0:
+        return (
+            "One crank turn out",
+            "Lift it out, turn the crank once to the mark again, and drop it.",
+        )
+    if abs(turn) < RIGHT_DEG:
+        return "The distributor stands right", f"It fires cylinder 1 at {wanted:g}° before TDC."
+    there = fitted.body_deg + turn
+    if not is_in_swing(engine, there):
+        back, on = engine.distributor.swing_deg or (0.0, 0.0)
+        room = on if there > 0 else back
+        return (
+            f"The body has no room: {body_turn_words(there)} is asked",
+            f"It goes {room:g}° that way. It fires at {_shown(at)}°: lift it, take another tooth.",
+        )
+    return (
+        f"Turn the body {body_turn_words(turn)}",
+        f"Seen {seen}. As it stands it fires at {_shown(at)}°; you want {wanted:g}°.",
+    )
+
+
+def _shown(value: float) -> str:
+    return f"{value:.1f}".replace("-", "−")
+
+
+@dataclass(frozen=True, slots=True)
+class WrongState:
+    """A wrong way to have it: the rotor and the posts as they would stand, and what to do."""
+
+    title: str
+    short: str
+    more: str
+    fitted: Fitted
+    posts: tuple[int, ...]
+    right: tuple[int, ...]
+    is_now: bool
+
+
+def wrong_states(standing: Standing) -> tuple[WrongState, ...]:
+    """A crank turn out, the leads read backwards, one tooth out."""
+    engine, fitted, order = standing.engine, standing.fitted, standing.engine.firing_order
+    away = abs(fitted.body_turn_deg(engine))
+    other = companion_of(engine, 1)
+    at = f"the rotor is at {other}" if other else "the rotor is half a turn away"
+    out = WrongState(
+        "180° out",
+        f"One crank turn: {at} while 1 is due.",
+        "Sparks in overlap, not on compression. Lift it out, turn the crank once.",
+        replace(fitted, turn_out=not fitted.turn_out) if away <= 90 else fitted,
+        order,
+        (),
+        away > 90.0,
+    )
+    states = [out]
+    if engine.cylinder_count > 2:
+        states.append(_backwards(standing))
+    pitch = TURN_DEG / engine.distributor_teeth
+    tooth_out = replace(fitted, tooth=fitted.tooth - engine.rotor_turns.sense)
+    states.append(
+        WrongState(
+            "One tooth out",
+            f"{pitch:.1f}° of rotor, {2 * pitch:.1f}° of crank.",
+            _tooth_words(engine, tooth_out),
+            tooth_out,
+            order,
+            order,
+            pitch * 0.5 < away <= 90.0,
+        )
+    )
+    return tuple(states)
+
+
+def _tooth_words(engine: Engine, out: Fitted) -> str:
+    asked = out.body_deg + out.body_turn_deg(engine)
+    swing = engine.distributor.swing_deg
+    if swing is None:
+        return "Lift it, one tooth on. A body turned so far may meet something."
+    if is_in_swing(engine, asked):
+        return f"The body still reaches it: {body_turn_words(asked)} from mid-swing."
+    room = swing[1] if asked > 0 else swing[0]
+    return f"No swing reaches it: {abs(asked):.1f}° asked, {room:g}° there. Lift it, one tooth on."
+
+
+def _backwards(standing: Standing) -> WrongState:
+    """The leads laid against the rotor, and what each wrong one meets."""
+    engine = standing.engine
+    order = engine.firing_order
+    wired = (order[0], *reversed(order[1:]))
+    result = judged(standing.rig, wired)
+    wrong = {lead.lead_to for lead in result.wrong}
+    right = tuple(cylinder for cylinder in order if cylinder not in wrong)
+    met: dict[str, list[int]] = {}
+    for lead in sorted(result.wrong, key=lambda lead: lead.lead_to):
+        kinds = {name[0] for name in lead.spark.open_valves}
+        what = (
+            "both"
+            if len(kinds) == 2
+            else {"I": "an open intake", "E": "an open exhaust"}.get("".join(kinds), "shut valves")
+        )
+        met.setdefault(what, []).append(lead.lead_to)
+    parts = [f"{joined(cylinders)} into {what}" for what, cylinders in met.items()]
+    only = (
+        f"Only {joined(right)} is right."
+        if len(right) == 1
+        else (f"Only {joined(right)} are right.")
+    )
+    return WrongState(
+        "Read backwards",
+        only,
+        "Sparks " + "; ".join(parts) + ".",
+        standing.fitted,
+        wired,
+        right,
+        standing.judged.meaning.slug == "reversed",
+    )
