@@ -60,6 +60,7 @@ class Bay:
 
 
 BLANK: Final = Bay()
+CREPT_DEG: Final = 7.0
 
 
 def engine_here(engine: Engine, bay: Bay) -> Engine:
@@ -117,9 +118,7 @@ class Standing:
     @property
     def faults(self) -> Faults:
         """What the lamp sees: the faults, and the setting as the body stands."""
-        return replace(
-            self.bay.faults, off_deg=self.bay.faults.off_deg + self.fires_at_deg - self.wanted_deg
-        )
+        return replace(self.bay.faults, off_deg=self.fires_at_deg - self.wanted_deg)
 
     @property
     def runs(self) -> bool:
@@ -160,7 +159,7 @@ def _driven(standing: Standing) -> list[Sign]:
     """How it runs, where it runs at all."""
     advance, found = standing.engine.spark.advance, []
     wide = three_places(advance)[2]
-    off = standing.fires_at_deg - standing.wanted_deg + standing.bay.faults.off_deg
+    off = standing.fires_at_deg - standing.wanted_deg
     if off >= 4.0:
         found.append(Sign("Cranked", "The starter is kicked back."))
     if off <= -4.0:
@@ -232,6 +231,10 @@ def made_wrong(engine: Engine, slugs: tuple[str, ...], turn: int = 0) -> Bay:
         elif slug == "body-moved":
             back = engine.rotor_turns.sense * (4.0 if turn % 2 else -4.0)
             fitted = replace(fitted, body_deg=fitted.body_deg + back)
+        elif slug == "damper-crept":
+            # It was set by the mark after it had crept: the lamp shows nothing of it.
+            late = (engine.spark.advance.initial_deg or 0.0) - CREPT_DEG
+            fitted, faults = fitted.at_advance(engine, late), replace(faults, crept_deg=CREPT_DEG)
         elif slug == "leads-swapped":
             one, other = turn % count, (turn + 1 + turn // count % (count - 1)) % count
             places = list(wired)
@@ -249,9 +252,7 @@ def _fault(faults: Faults, slug: str) -> Faults:
         return replace(faults, weights_stuck=True)
     if slug == "can-leaks":
         return replace(faults, can_leaks=True)
-    if slug == "hose-off":
-        return replace(faults, hose_off=True)
-    return replace(faults, crept_deg=7.0, off_deg=-7.0)
+    return replace(faults, hose_off=True)
 
 
 def what_is_wrong(standing: Standing) -> tuple[str, ...]:

@@ -100,7 +100,7 @@ class Asked:
     def note(self) -> str:
         """One small line below it."""
         if self.how is How.PUMP:
-            return "engine off, pump in the hose's place"
+            return "engine off, in the hose's place"
         if self.how is How.STOP:
             return "true TDC against the mark"
         return f"{self.depression_mbar:.0f} mbar at the can" if self.hose_on else "no vacuum"

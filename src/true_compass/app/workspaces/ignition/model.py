@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from true_compass.app.desk import Desk
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.bay import Bay, Standing, engine_here
+from true_compass.core.ignition.lamp import Suspect
 from true_compass.core.ignition.leads import WrongLead, exchanged, order_from
 from true_compass.core.ignition.stand import USUAL_SPARK_DEG
 from true_compass.core.rotation import Rotation
@@ -115,6 +116,24 @@ class IgnitionModel(QObject):
         """Put a whole other bay."""
         self._began = None
         self.desk.session.write_ignition(bay, words)
+
+    def repair(self, suspect: Suspect) -> None:
+        """Put right what was found wrong. Readings of before say nothing of it any more."""
+        faults, fitted = self.bay.faults, self.standing.fitted
+        if suspect is Suspect.SETTING:
+            wanted = self.standing.wanted_deg
+            self.write(
+                "setting the body", fitted=fitted.at_advance(self.engine, wanted), readings=()
+            )
+            return
+        change = {
+            Suspect.WEIGHTS: {"weights_stuck": False},
+            Suspect.CAN: {"can_leaks": False},
+            Suspect.HOSE: {"hose_off": False},
+            Suspect.DAMPER: {"crept_deg": 0.0},
+        }[suspect]
+        mended = replace(faults, **change)  # type: ignore[arg-type]
+        self.write(f"mending: {suspect.value.lower()}", faults=mended, readings=())
 
     # Leads ------------------------------------------------------------------------------------
 

@@ -12,11 +12,14 @@ from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import TabButton
 from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.ignition.curve_view import CurveView
 from true_compass.app.workspaces.ignition.fit_view import FitView
+from true_compass.app.workspaces.ignition.lamp_view import LampView
+from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.app.workspaces.ignition.leads_view import LeadsView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 
-FIT, LEADS = PAGES = ("Fit", "Leads")
+FIT, LEADS, CURVE, LAMP = PAGES = ("Fit", "Leads", "Curve", "Lamp")
 EDGE: Final = 20.0
 TAB_WIDE: Final = 84.0
 
@@ -40,7 +43,11 @@ class IgnitionWorkspace(Workspace):
         self.undo = UndoButton(desk, self)
         self.leads = LeadsView(look, self.model, self)
         self.fit = FitView(look, self.model, self)
-        self.views = {FIT: self.fit, LEADS: self.leads}
+        self.lamping = Lamping(self.model, self)
+        self.lamp = LampView(look, self.lamping, self)
+        self.curve = CurveView(look, self.lamping, self)
+        self.curve.set_it.connect(partial(self.show_page, LAMP))
+        self.views = {FIT: self.fit, LEADS: self.leads, CURVE: self.curve, LAMP: self.lamp}
         self.model.changed.connect(self._show)
         look.changed.connect(self._show)
         self._show()
@@ -60,6 +67,10 @@ class IgnitionWorkspace(Workspace):
 
     def focus_first(self) -> QWidget:
         """The view that takes the page's own keys."""
+        if self._page == LAMP:
+            return self.lamp.field
+        if self._page == CURVE:
+            return self.curve.speed
         return self.fit.map if self._page == FIT else self.leads.map
 
     def came_to_front(self) -> None:

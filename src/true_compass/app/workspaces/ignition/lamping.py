@@ -1,0 +1,156 @@
+"""Where the engine runs, and what is read there: speed, depression, hose, and the readings."""
+
+from dataclasses import replace
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.core.ignition.advance import Parts, begins_at_rpm, parts_at, three_places
+from true_compass.core.ignition.lamp import (
+    Asked,
+    Found,
+    How,
+    Reading,
+    found,
+    should_read_deg,
+    usual_row,
+)
+from true_compass.core.limits import EngineError
+from true_compass.core.spark import Advance
+from true_compass.core.units import parse_number
+
+
+class Lamping(QObject):
+    """The lamp in a hand. Speed and depression are of the moment; readings are kept."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, model: IgnitionModel, parent: QObject) -> None:
+        super().__init__(parent)
+        self.model = model
+        self.refused = ""
+        self._known: tuple[Advance, tuple[Reading, ...], Found] | None = None
+        idle = three_places(self.advance)[0]
+        self.asked = Asked(How.LAMP, idle.speed_rpm)
+        self.mbar = three_places(self.advance)[1].depression_mbar
+        self._engine = model.engine
+        model.changed.connect(self._on_change)
+        model.dragged.connect(self.changed)
+
+    def _on_change(self) -> None:
+        if self.model.engine is not self._engine:
+            self._engine = self.model.engine
+            row = usual_row(self.advance)
+            self.asked = row[0]
+            self.mbar = three_places(self.advance)[1].depression_mbar
+        self.refused = ""
+        self.changed.emit()
+
+    @property
+    def advance(self) -> Advance:
+        """The advance of the open engine, as its book has it."""
+        return self.model.engine.spark.advance
+
+    @property
+    def found(self) -> Found:
+        """What the readings point to."""
+        advance, readings = self.advance, self.model.bay.readings
+        if self._known is None or self._known[0] is not advance or self._known[1] is not readings:
+            self._known = (advance, readings, found(advance, readings))
+        return self._known[2]
+
+    @property
+    def shows_deg(self) -> float:
+        """What the lamp shows now, as things stand on this engine."""
+        return self.model.standing.lamp_deg(self.asked)
+
+    @property
+    def should_deg(self) -> float:
+        """What it should show."""
+        return should_read_deg(self.advance, self.asked)
+
+    @property
+    def parts(self) -> Parts:
+        """What the advance is made of at this speed and depression."""
+        return parts_at(self.advance, self.asked.speed_rpm, self.asked.at_can_mbar)
+
+    # Moving about -----------------------------------------------------------------------------
+
+    def ask(self, asked: Asked) -> None:
+        """Another reading is to be taken."""
+        if asked.how is How.LAMP and asked.hose_on:
+            self.mbar = asked.depression_mbar
+        self.asked, self.refused = asked, ""
+        self.changed.emit()
+
+    def set_speed(self, rpm: float) -> None:
+        """Run faster or slower."""
+        self._put(speed_rpm=rpm)
+
+    def set_depression(self, mbar: float) -> None:
+        """Another depression in the manifold."""
+        self.mbar = mbar
+        self._put()
+
+    def set_hose(self, on: bool) -> None:
+        """The hose on, or off and plugged."""
+        self._put(hose_on=on)
+
+    def toggle_hose(self) -> None:
+        """The hose on or off."""
+        self.set_hose(not self.asked.hose_on)
+
+    def _put(self, **changes: float | bool) -> None:
+        now = self.asked if self.asked.how is How.LAMP else Asked(How.LAMP, 750.0)
+        asked = replace(now, **changes)  # type: ignore[arg-type]
+        mbar = self.mbar if asked.hose_on else 0.0
+        self.asked = replace(asked, depression_mbar=mbar)
+        self.refused = ""
+        self.changed.emit()
+
+    def set_idle(self) -> None:
+        """The speed at which the initial is set, hose off."""
+        self.ask(usual_row(self.advance)[0])
+
+    @property
+    def below_weights(self) -> bool:
+        """Whether the weights are still in at this speed."""
+        begins = begins_at_rpm(self.advance)
+        return not begins or self.asked.speed_rpm <= begins
+
+    # Readings ---------------------------------------------------------------------------------
+
+    def keep(self, text: str) -> bool:
+        """Keep what was read here; whether it could be taken."""
+        asked = self.asked
+        try:
+            read = parse_number("reading", text)
+        except EngineError as error:
+            return self._refuse(f"The reading {error}.")
+        least, most = (-90.0, 90.0) if asked.how is not How.PUMP else (0.0, 1.0)
+        if not least <= read <= most:
+            return self._refuse(f"The reading must be from {least:g} to {most:g}°, not {read:g}.")
+        kept = [one for one in self.model.bay.readings if one.asked != asked]
+        readings = (*kept, Reading(asked, read))
+        self.model.write(f"reading at {asked.title}", readings=readings)
+        following = self.found.next_row
+        if following is not None:
+            self.ask(self.found.rows[following].asked)
+        return True
+
+    def _refuse(self, sentence: str) -> bool:
+        self.refused = sentence
+        self.changed.emit()
+        return False
+
+    def forget(self) -> None:
+        """Take all readings off."""
+        self.model.write("forgetting the readings", readings=())
+        self.set_idle()
+
+    def repair(self) -> None:
+        """Mend what the readings point to, where it is one thing."""
+        left = self.found.left
+        if len(left) == 1:
+            self.model.repair(left[0])
+            self.set_idle()

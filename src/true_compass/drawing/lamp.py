@@ -1,0 +1,181 @@
+"""What a timing lamp shows: the damper's tape below its pointer, in one flash.
+
+Dark in both themes, because a lamp is used in the dark. Seen from the front the zero stands short
+of the pointer by the total, against the rotation; so figures grow in the running direction.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+
+from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
+from true_compass.drawing.theme import BODY, LABEL, NOTE, READOUT, Theme, Weight, theme
+
+VISUAL: Final = 0.86
+"""Degrees of the drawing for a degree of the tape: drawn larger than it is, figures are true."""
+SHOWN_DEG: Final = 46.0
+
+
+@dataclass(frozen=True, slots=True)
+class LampFace:
+    """One picture of the lamp. `shows_deg` is what stands at the pointer, `should_deg` what ought.
+
+    `sense` is -1 where the engine turns anticlockwise, seen from the front. `told` writes the
+    figure; a small face keeps pointer and tape only.
+    """
+
+    shows_deg: float
+    sense: int = 1
+    should_deg: float | None = None
+    told: str = ""
+    title: str = ""
+    notes: tuple[str, ...] = ()
+    framed: bool = False
+
+    def paint(self, p: QPainter, box: QRectF, outer: Theme) -> None:
+        """Paint it into a box."""
+        dark = theme("dark")
+        p.save()
+        clip = QPainterPath()
+        clip.addRoundedRect(box, 6, 6)
+        p.setClipPath(clip)
+        p.fillRect(box, dark.strip)
+        small = box.width() < 220
+        radius = box.width() * (0.95 if small else 0.88)
+        top = box.top() + (34 if small else box.height() * 0.37)
+        centre = QPointF(box.center().x(), top + radius)
+        p.setBrush(dark.well)
+        p.setPen(flat_pen(dark.ink, 2))
+        p.drawEllipse(centre, radius, radius)
+        self._paint_tape(p, centre, radius, dark, small=small)
+        if self.should_deg is not None and abs(self.should_deg - self.shows_deg) > 0.3:
+            self._paint_should(p, centre, radius, dark, small=small)
+        self._paint_pointer(p, QPointF(centre.x(), top), dark, small=small)
+        self._paint_words(p, box, dark, small=small)
+        p.restore()
+        if self.framed:
+            rounded(p, box, 6, None, flat_pen(outer.now, 4))
+
+    def _bearing(self, tape_deg: float) -> float:
+        return self.sense * (tape_deg - self.shows_deg) * VISUAL
+
+    def _at(self, centre: QPointF, reach: float, bearing_deg: float) -> QPointF:
+        turn = math.radians(bearing_deg)
+        return centre + QPointF(math.sin(turn), -math.cos(turn)) * reach
+
+    def _paint_tape(
+        self, p: QPainter, centre: QPointF, radius: float, dark: Theme, *, small: bool
+    ) -> None:
+        """Ticks each 2° (5° where small), figures each 10°, a strong line at zero."""
+        first = math.ceil((self.shows_deg - SHOWN_DEG) / 2) * 2
+        size = BODY if small else LABEL + 4
+        for tape in range(first, int(self.shows_deg + SHOWN_DEG) + 1, 2):
+            if small and tape % 5 and tape % 10:
+                continue
+            bearing = self._bearing(tape)
+            if abs(bearing) > 40:
+                continue
+            strong = tape % 10 == 0
+            deep = (13 if small else 22) if strong else (7 if small else 12)
+            p.setPen(flat_pen(dark.ink, 4.0 if tape == 0 else 2.0 if strong else 1.4))
+            inner = self._at(centre, radius - deep, bearing)
+            p.drawLine(inner, self._at(centre, radius, bearing))
+            if strong:
+                at = self._at(centre, radius - deep - size * 0.85, bearing)
+                name = QRectF(at.x() - 24, at.y() - size * 0.7, 48, size * 1.4)
+                draw_text(p, name, f"{abs(tape)}", size, dark.ink, Weight.STRONG, CENTRE)
+                if tape == 0 and not small:
+                    foot = name.translated(0, size * 1.35)
+                    draw_text(p, foot, "TDC", NOTE, dark.ink, Weight.LABEL, CENTRE)
+
+    def _paint_should(
+        self, p: QPainter, centre: QPointF, radius: float, dark: Theme, *, small: bool
+    ) -> None:
+        """Where the pointer ought to stand on the tape."""
+        assert self.should_deg is not None
+        bearing = self._bearing(self.should_deg)
+        if abs(bearing) > 34:
+            return
+        p.setPen(QPen(dark.ink, 1.8, Qt.PenStyle.DashLine))
+        foot = self._at(centre, radius, bearing)
+        tip = self._at(centre, radius + (16 if small else 26), bearing)
+        p.drawLine(foot, tip)
+        if not small:
+            box = QRectF(tip.x() + 8, tip.y() - 14, 120, 22)
+            if bearing < 0:
+                box = QRectF(tip.x() - 128, tip.y() - 14, 120, 22)
+            align = LEFT if bearing >= 0 else RIGHT
+            words = f"should {self.should_deg:.1f}"
+            draw_text(p, box, words, NOTE + 1, dark.ink, Weight.LABEL, align)
+
+    def _paint_pointer(self, p: QPainter, at: QPointF, dark: Theme, *, small: bool) -> None:
+        half, high = (9, 18) if small else (14, 30)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(dark.now)
+        tip = at - QPointF(0, 3)
+        p.drawPolygon(QPolygonF([tip, tip + QPointF(-half, -high), tip + QPointF(half, -high)]))
+        if self.told and not small:
+            wide = text_width(self.told, READOUT, Weight.STRONG)
+            box = QRectF(at.x() - 26 - wide, at.y() - 40, wide + 4, 38)
+            draw_text(p, box, self.told, READOUT, dark.ink, Weight.STRONG, RIGHT)
+
+    def _paint_words(self, p: QPainter, box: QRectF, dark: Theme, *, small: bool) -> None:
+        if small:
+            told = QRectF(box.left() + 4, box.bottom() - 60, box.width() - 8, 26)
+            draw_text(p, told, self.told, LABEL + 2, dark.ink, Weight.STRONG, CENTRE)
+            name = QRectF(box.left() + 4, box.bottom() - 34, box.width() - 8, 26)
+            draw_text(p, name, self.title, BODY, dark.ink, Weight.LABEL, CENTRE)
+            return
+        head = QRectF(box.left() + 16, box.top() + 10, box.width() - 32, 24)
+        used = draw_text(p, head, self.title, BODY, dark.ink, Weight.STRONG)
+        seen = head.adjusted(used + 12, 0, 0, 0)
+        draw_one_of(p, seen, ("from the front",), NOTE, dark.ink, align=RIGHT)
+        top = box.bottom() - 12 - 22 * len(self.notes)
+        for nth, note in enumerate(self.notes):
+            line = QRectF(box.left() + 16, top + 22 * nth, box.width() - 32, 22)
+            draw_text(p, line, note, NOTE + 1, dark.ink, Weight.LABEL)
+
+
+MOST_MBAR: Final = 700.0
+
+
+def paint_pump(p: QPainter, box: QRectF, pulled_mbar: float, *, fallen: bool) -> None:
+    """The gauge of a hand pump ten seconds after it was pulled: where it was, where it is."""
+    dark = theme("dark")
+    rounded(p, box, 6, dark.strip, None)
+    radius = min(box.width(), box.height()) * 0.36
+    centre = QPointF(box.center().x(), box.center().y() + 14)
+    p.setBrush(dark.well)
+    p.setPen(flat_pen(dark.ink, 2))
+    p.drawEllipse(centre, radius, radius)
+    for mbar in range(0, int(MOST_MBAR) + 1, 50):
+        out = _round(mbar)
+        strong = mbar % 100 == 0
+        p.setPen(flat_pen(dark.ink, 2.0 if strong else 1.2))
+        p.drawLine(centre + out * (radius - (14 if strong else 8)), centre + out * radius)
+        if strong:
+            at = centre + out * (radius - 30)
+            name = QRectF(at.x() - 24, at.y() - 11, 48, 22)
+            draw_text(p, name, str(mbar), NOTE, dark.ink, Weight.LABEL, CENTRE)
+    was, now = _round(pulled_mbar), _round(pulled_mbar * 0.2 if fallen else pulled_mbar)
+    p.setPen(QPen(dark.ink, 2, Qt.PenStyle.DashLine))
+    p.drawLine(centre, centre + was * (radius - 44))
+    p.setPen(flat_pen(dark.now, 5))
+    p.drawLine(centre, centre + now * (radius - 40))
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(dark.ink)
+    p.drawEllipse(centre, 8, 8)
+    head = QRectF(box.left() + 16, box.top() + 10, box.width() - 32, 24)
+    draw_text(p, head, f"Pulled to {pulled_mbar:.0f} mbar, ten seconds on", BODY, dark.ink)
+    unit = QRectF(centre.x() - 40, centre.y() + radius * 0.45, 80, 22)
+    draw_text(p, unit, "mbar", NOTE, dark.ink, align=CENTRE)
+
+
+def _round(mbar: float) -> QPointF:
+    """Direction on the gauge's dial, three quarters of a turn for its whole scale."""
+    turn = math.radians(-135.0 + 270.0 * min(mbar, MOST_MBAR) / MOST_MBAR)
+    return QPointF(math.sin(turn), -math.cos(turn))
