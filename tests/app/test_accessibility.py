@@ -18,6 +18,8 @@ from true_compass.drawing.text import localised, set_decimal_point
 
 BY_OTHER_KEYS = {
     "chart": "the arrows turn the crank wherever the keyboard is",
+    "advance_chart": "the slider of the speed has the keys",
+    "spin_map": "the field beside it takes the figure",
     "cells": "a press only holds what hovering shows",
 }
 """Painted views that take a press, and why they need no keyboard of their own."""

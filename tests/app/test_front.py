@@ -263,7 +263,7 @@ def test_no_two_keys_collide(open_window: MakeWindow) -> None:
         other = window.pages.of(window.entries[place]).instead()
         assert {chord for line in other for chord in line.acts} <= set(everywhere)
     # Letters of the workspaces to come are free.
-    for letter in "IL":
+    for letter in "L":
         assert (Key(ord(letter)), NONE) not in everywhere
 
 
@@ -283,7 +283,7 @@ def test_the_help_tells_the_keys_of_the_open_page(open_window: MakeWindow) -> No
 
 # Nine workspaces -----------------------------------------------------------------------------
 
-TO_COME = (("Ignition", "I"), ("Lessons", "L"))
+TO_COME = (("Lessons", "L"),)
 FOLDER = "tests.dummies"
 
 

@@ -21,6 +21,16 @@ def at_degrees(crank_deg: float) -> str:
     return f"{shown_degrees(crank_deg)}°"
 
 
+def before_tdc(angle_deg: float) -> str:
+    """An advance, or a retard beyond TDC.
+
+    >>> before_tdc(10.0), before_tdc(-45.38)
+    ('10° before TDC', '45.4° after TDC')
+    """
+    side = "before" if angle_deg >= 0 else "after"
+    return f"{abs(round(angle_deg, 1)):g}° {side} TDC"
+
+
 def counted(number: int, one: str, more: str = "") -> str:
     """A number with its noun, which agrees with it.
 

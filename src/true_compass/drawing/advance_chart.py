@@ -81,7 +81,7 @@ class AdvanceChart:
             name = QRectF(self.x(rpm) - 40, self.box.bottom() - FOOT + 4, 80, 22)
             last = rpm + 1000 > self.fastest_rpm
             words = f"{rpm:,} rpm" if last else f"{rpm:,}"
-            shift = -16 if last else 0
+            shift = -24 if last else 0
             draw_text(p, name.translated(shift, 0), words, NOTE, theme.ink2, align=CENTRE)
         rpms = np.linspace(0.0, self.fastest_rpm, SPEEDS)
         pulls = np.linspace(0.0, MOST_MBAR, DEPRESSIONS)

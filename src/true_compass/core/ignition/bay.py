@@ -20,6 +20,7 @@ from true_compass.core.ignition.spin import Seen
 from true_compass.core.ignition.stand import Fitted, Lit, lit, runs_words, sound
 from true_compass.core.rotation import Rotation
 from true_compass.core.state import Rig
+from true_compass.core.words import before_tdc
 
 
 class Step(Enum):
@@ -145,14 +146,14 @@ def signs(standing: Standing) -> tuple[Sign, ...]:
     heard: dict[str, int] = {}
     for spark in wrong:
         heard[spark.heard] = heard.get(spark.heard, 0) + 1
-    told += [Sign("Heard", f"{said} {_times(times)}".strip()) for said, times in heard.items()]
+    told += [Sign("Heard", _times(said, times)) for said, times in heard.items()]
     if standing.runs:
         told += _driven(standing)
     return tuple(told)
 
 
-def _times(count: int) -> str:
-    return "" if count == 1 else f"({count} cylinders)"
+def _times(said: str, count: int) -> str:
+    return said if count == 1 else f"{said} On {count} cylinders."
 
 
 def _driven(standing: Standing) -> list[Sign]:
@@ -263,7 +264,7 @@ def what_is_wrong(standing: Standing) -> tuple[str, ...]:
         told.append(BY_SLUG["rotor-turn"].said)
     elif abs(off) >= 1.0:
         at, wanted = standing.fires_at_deg, standing.wanted_deg
-        told.append(f"It fires at {at:.1f}° before TDC, not {wanted:g}°.")
+        told.append(f"It fires {before_tdc(at)}, not {before_tdc(wanted)}.")
     if standing.judged.meaning.pattern is not Pattern.RIGHT:
         told.append(f"{headline(standing.judged)}.")
     for here, slug in (

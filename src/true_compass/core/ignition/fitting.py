@@ -10,6 +10,7 @@ from true_compass.core.ignition.bay import Standing, Step
 from true_compass.core.ignition.cap import body_turn_words, is_in_swing
 from true_compass.core.ignition.leads import joined, judged
 from true_compass.core.ignition.stand import Fitted
+from true_compass.core.words import before_tdc
 
 RIGHT_DEG: Final = 0.05
 """A body that stands so near needs no turning."""
@@ -56,9 +57,7 @@ def _turns(engine: Engine) -> StepWords:
 
 def _crank_words(standing: Standing) -> str:
     wanted = standing.wanted_deg
-    if wanted < 0:
-        return f"Crank {-wanted:g}° after TDC"
-    return f"Crank {wanted:g}° before TDC" if wanted else "Crank at TDC"
+    return f"Crank {before_tdc(wanted)}" if wanted else "Crank at TDC"
 
 
 def _goal(engine: Engine) -> StepWords:
@@ -159,23 +158,19 @@ def headline(standing: Standing) -> tuple[str, str]:
             "Lift it out, turn the crank once to the mark again, and drop it.",
         )
     if abs(turn) < RIGHT_DEG:
-        return "The distributor stands right", f"It fires cylinder 1 at {wanted:g}° before TDC."
+        return "The distributor stands right", f"It fires cylinder 1 {before_tdc(wanted)}."
     there = fitted.body_deg + turn
     if not is_in_swing(engine, there):
         back, on = engine.distributor.swing_deg or (0.0, 0.0)
         room = on if there > 0 else back
         return (
             f"The body has no room: {body_turn_words(there)} is asked",
-            f"It goes {room:g}° that way. It fires at {_shown(at)}°: lift it, take another tooth.",
+            f"It goes {room:g}° that way. It fires {before_tdc(at)}: lift it, take another tooth.",
         )
     return (
         f"Turn the body {body_turn_words(turn)}",
-        f"Seen {seen}. As it stands it fires at {_shown(at)}°; you want {wanted:g}°.",
+        f"Seen {seen}. As it stands it fires {before_tdc(at)}; you want {wanted:g}°.",
     )
-
-
-def _shown(value: float) -> str:
-    return f"{value:.1f}".replace("-", "−")
 
 
 @dataclass(frozen=True, slots=True)

@@ -268,8 +268,9 @@ def found(advance: Advance, readings: Iterable[Reading]) -> Found:
     is_open = set(left) or set(suspects) - out
     rows = tuple(_row(advance, one, taken.get(one), suspects, left, is_open) for one in asked)
     off = [row for row in rows if row.read is not None and _is_off(row)]
-    head, below = _words(rows, left, off, len(suspects) - len(out))
-    return Found(suspects, rows, left, _next(rows, bool(off)), head, below)
+    following = _next(rows, bool(off))
+    head, below = _words(rows, left, off, len(suspects) - len(out), more=following is not None)
+    return Found(suspects, rows, left, following, head, below)
 
 
 def explains(advance: Advance, readings: Iterable[Reading], suspect: Suspect) -> bool:
@@ -335,13 +336,13 @@ def _next(rows: tuple[Row, ...], something_is_off: bool) -> int | None:
 
 
 def _words(
-    rows: tuple[Row, ...], left: tuple[Suspect, ...], off: list[Row], open_count: int
+    rows: tuple[Row, ...], left: tuple[Suspect, ...], off: list[Row], open_count: int, *, more: bool
 ) -> tuple[str, str]:
     taken = [row for row in rows if row.read is not None]
     if not taken:
         return "Take the readings in their order", "Idle first, with the hose off and plugged."
     if not off:
-        if any(row.read is None for row in rows):
+        if more:
             if len(taken) == 1:
                 return "1 reading is as it should be", _open_words(open_count)
             return f"{len(taken)} readings are as they should be", _open_words(open_count)

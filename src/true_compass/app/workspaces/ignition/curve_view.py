@@ -117,6 +117,7 @@ class CurveView(PageView):
     def __init__(self, look: Look, lamping: Lamping, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._lamping = lamping
+        self.setAccessibleName("Curve of the advance")
         self.refused = ""
         self._wrong = ""
         self.at = [TabButton(look, word, self) for word in ("crank", "distributor")]
@@ -249,10 +250,11 @@ class CurveView(PageView):
         for nth, button in enumerate(self.at):
             button.setGeometry(put(124 + nth * 92, 0, 86 if not nth else 120, 34))
         y = 46.0
-        each = min((high - 46 - 112) / 5, 68.0)
+        each = min((high - 46 - 112) / 5, 84.0)
         for name, _, _ in FIELDS:
             narrow = name in ("initial_deg", "most_wide_open_deg", "most_starter_deg")
-            self.fields[name].setGeometry(put(0, y + 24, 110 if narrow else LEFT_WIDE, each - 30))
+            field_wide = 110.0 if narrow else LEFT_WIDE
+            self.fields[name].setGeometry(put(0, y + 24, field_wide, min(each - 30, 40)))
             if name == "can":
                 for nth, button in enumerate(self.ports):
                     button.setGeometry(put(LEFT_WIDE - 160 + nth * 82, y - 4, 78, 26))

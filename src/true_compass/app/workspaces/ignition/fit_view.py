@@ -5,7 +5,7 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
@@ -13,8 +13,10 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.fit_map import FitMap
 from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.app.workspaces.ignition.picked_rows import PickedRows
 from true_compass.app.workspaces.ignition.wrong_view import WrongView
 from true_compass.core.angles import CYCLE_DEG
+from true_compass.core.cautions import IN_SHORT
 from true_compass.core.ignition.bay import Step
 from true_compass.core.ignition.beyond import kind_words
 from true_compass.core.ignition.fitting import Way, headline, steps, ways
@@ -30,10 +32,8 @@ STEP_HIGH: Final = 44.0
 WAY_HIGH: Final = 30.0
 
 
-class StepsView(PageView):
+class StepsView(PickedRows):
     """The steps as rows with a box each; the next one on a tint."""
-
-    stepped = pyqtSignal()
 
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -50,15 +50,25 @@ class StepsView(PageView):
         return next((step for step in Step if step not in done), None)
 
     @property
-    def _high(self) -> float:
+    def row_count(self) -> int:
+        """One row a step."""
+        return len(Step)
+
+    @property
+    def row_high(self) -> float:
+        """They share the height."""
         return self.logical_height / len(Step)
+
+    def act(self, nth: int) -> None:
+        """Tick a step, or take its tick back."""
+        self.press(tuple(Step)[nth])
 
     def paint(self, p: QPainter) -> None:
         """All rows."""
         theme, done, due = self.look.theme, self._model.bay.done, self.next_step
-        high = self._high
+        high = self.row_high
         for nth, words in enumerate(steps(self._model.standing)):
-            box = QRectF(0, nth * high, self.logical_width, high)
+            box = self.row_box(nth)
             is_due = words.step is due
             if is_due:
                 p.fillRect(box, theme.now_tint)
@@ -76,13 +86,7 @@ class StepsView(PageView):
                 draw_text(p, left, words.title, BODY, theme.ink, weight)
             p.setPen(flat_pen(theme.hair, 1.2))
             p.drawLine(box.bottomLeft(), box.bottomRight())
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Tick a step, or take its tick back."""
-        if event is not None:
-            nth = int(event.position().y() / self.look.scale // self._high)
-            if 0 <= nth < len(Step):
-                self.press(tuple(Step)[nth])
+        self.paint_picked(p)
 
     def press(self, step: Step) -> None:
         """Do a step; the mark brings the crank there, the body is turned."""
@@ -111,8 +115,10 @@ def turned_right(model: IgnitionModel) -> object:
     return replace(fitted, body_deg=goal)
 
 
-class WaysView(PageView):
+class WaysView(PickedRows):
     """Tooth and post: where the body must go for each, within its swing or not."""
+
+    head_high = 30.0
 
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -136,10 +142,10 @@ class WaysView(PageView):
         draw_text(p, head, "body, from mid-swing", NOTE, theme.ink2, align=RIGHT)
         p.setPen(flat_pen(theme.ink2, 1.4))
         p.drawLine(head.bottomLeft(), head.bottomRight())
-        top = 30.0
         for nth, way in enumerate(self.rows):
-            self._paint_way(p, QRectF(0, top, wide, WAY_HIGH), way, first=nth == 0)
-            top += WAY_HIGH
+            self._paint_way(p, self.row_box(nth), way, first=nth == 0)
+        self.paint_picked(p)
+        top = self.row_box(self.row_count).top()
         teeth, assumed = engine.distributor_teeth, ""
         if not engine.distributor.gear_teeth:
             assumed = ", assumed"
@@ -149,6 +155,8 @@ class WaysView(PageView):
         if swing is not None:
             room = f"Room −{swing[0]:g}° to +{swing[1]:g}°."
         draw_one_of(p, QRectF(0, top + 6, wide, 20), (f"{room} {seats}", seats), NOTE, theme.ink2)
+        if self.logical_height - top > 52:
+            draw_one_of(p, QRectF(0, top + 28, wide, 20), (IN_SHORT,), NOTE, theme.ink2)
 
     def _paint_way(self, p: QPainter, box: QRectF, way: Way, *, first: bool) -> None:
         theme, engine = self.look.theme, self._model.engine
@@ -180,12 +188,20 @@ class WaysView(PageView):
         p.setPen(flat_pen(theme.hair, 1.2))
         p.drawLine(box.bottomLeft(), box.bottomRight())
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+    @property
+    def row_count(self) -> int:
+        """One row a way."""
+        return len(self.rows)
+
+    @property
+    def row_high(self) -> float:
+        """All alike."""
+        return WAY_HIGH
+
+    def act(self, nth: int) -> None:
         """Lift it and drop it on that tooth, with lead 1 on that post."""
-        if event is not None:
-            nth = int((event.position().y() / self.look.scale - 30) // WAY_HIGH)
-            if 0 < nth < len(self.rows):
-                self.choose(self.rows[nth])
+        if nth:
+            self.choose(self.rows[nth])
 
     def choose(self, way: Way) -> None:
         """Drop it so. The leads go round with the post, as wrong or right as they were."""
@@ -207,6 +223,7 @@ class FitView(PageView):
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._model = model
+        self.setAccessibleName("Fit the distributor")
         self.steps = StepsView(look, model, self)
         self.ways = WaysView(look, model, self)
         self.map = FitMap(look, model, self)

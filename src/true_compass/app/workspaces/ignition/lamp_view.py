@@ -14,6 +14,7 @@ from true_compass.app.widgets.page_view import PageView
 from true_compass.app.widgets.reading_field import ReadingField
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.app.workspaces.ignition.suspects_view import SuspectsView
+from true_compass.core.cautions import RUNNING
 from true_compass.core.ignition.lamp import Faults, How, Suspect, would_read_deg
 from true_compass.core.units import MBAR_PER_INHG
 from true_compass.drawing.lamp import LampFace, paint_pump
@@ -119,6 +120,7 @@ class LampView(PageView):
     def __init__(self, look: Look, lamping: Lamping, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._lamping = lamping
+        self.setAccessibleName("Timing lamp")
         self.face = FaceView(look, lamping, self)
         self.table = SuspectsView(look, lamping, self)
         self.faces = FacesView(look, lamping, self)
@@ -227,8 +229,10 @@ class LampView(PageView):
         self.faces.setVisible(bool(faces))
         keys = 52.0
         top = 66.0
-        self.table.setGeometry(put(left, top, wide - left, high - top - faces - keys - 12))
-        y = high - faces - keys
+        rows = self.table.wanted_height
+        table = min(high - top - faces - keys - 12, rows)
+        self.table.setGeometry(put(left, top, wide - left, table))
+        y = top + table + 8
         self.repair.setGeometry(put(left, y, 300, 44))
         self.again.setGeometry(put(left + 308, y, 130, 44))
         self.faces.setGeometry(put(left, high - faces, wide - left, faces))
@@ -258,9 +262,12 @@ class LampView(PageView):
             box = QRectF(0, high - 236, LEFT_WIDE, 140)
             draw_paragraph_that_fits(p, box, CARE_OF[lamping.asked.how], BODY, theme.ink2)
         if not self.repair.isVisible():
-            keys = QRectF(left, high - (FACES_HIGH if self.faces.isVisible() else 0) - 52, 420, 44)
+            foot = self.table.geometry().bottom() / self.look.scale
             if not self.again.isVisible():
-                draw_one_of(p, keys, (CODES,), NOTE, theme.ink2)
+                draw_one_of(p, QRectF(left, foot + 4, wide - left, 22), (CODES,), NOTE, theme.ink2)
+                draw_one_of(
+                    p, QRectF(left, foot + 26, wide - left, 22), (RUNNING,), NOTE, theme.ink2
+                )
 
 
 def mbar_words(value: float) -> str:

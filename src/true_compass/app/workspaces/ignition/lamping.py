@@ -33,13 +33,14 @@ class Lamping(QObject):
         idle = three_places(self.advance)[0]
         self.asked = Asked(How.LAMP, idle.speed_rpm)
         self.mbar = three_places(self.advance)[1].depression_mbar
-        self._engine = model.engine
+        self._source = model.desk.session.state.source
         model.changed.connect(self._on_change)
         model.dragged.connect(self.changed)
 
     def _on_change(self) -> None:
-        if self.model.engine is not self._engine:
-            self._engine = self.model.engine
+        source = self.model.desk.session.state.source
+        if source != self._source:
+            self._source = source
             row = usual_row(self.advance)
             self.asked = row[0]
             self.mbar = three_places(self.advance)[1].depression_mbar

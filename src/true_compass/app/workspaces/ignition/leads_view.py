@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
@@ -11,6 +11,7 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.leads_map import LeadsMap
 from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.app.workspaces.ignition.picked_rows import PickedRows
 from true_compass.app.workspaces.ignition.sparks_view import SparksView
 from true_compass.core.ignition.leads import Pattern, below_headline, headline, move_words
 from true_compass.drawing.codes import flat_pen, paint_tick, rounded
@@ -23,8 +24,10 @@ GAP: Final = 24.0
 MOST_ROW: Final = 42.0
 
 
-class RowsView(PageView):
+class RowsView(PickedRows):
     """A row a post: the cylinder it is for, the plug its lead is on, right or wrong."""
+
+    head_high = 24.0
 
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
@@ -34,21 +37,31 @@ class RowsView(PageView):
         model.changed.connect(self.refresh)
 
     @property
-    def _high(self) -> float:
-        return min((self.logical_height - 24) / self._model.engine.cylinder_count, MOST_ROW)
+    def row_count(self) -> int:
+        """One row a post."""
+        return self._model.engine.cylinder_count
+
+    @property
+    def row_high(self) -> float:
+        """As high as there is room."""
+        return min((self.logical_height - self.head_high) / self.row_count, MOST_ROW)
+
+    def act(self, nth: int) -> None:
+        """Pick the post of a row."""
+        self._model.pick(nth + 1)
 
     def paint(self, p: QPainter) -> None:
         """Headings, then the rows."""
-        theme, wide = self.look.theme, self.logical_width
+        theme = self.look.theme
         for x, width, words in (
             (0.0, 60.0, "post"),
             (84.0, 60.0, "due"),
             (172.0, 110.0, "lead goes to"),
         ):
             draw_text(p, QRectF(x, 0, width, 20), words, NOTE, theme.ink2, align=CENTRE)
-        high = self._high
-        for nth in range(self._model.engine.cylinder_count):
-            self._paint_row(p, QRectF(0, 24 + nth * high, wide, high), nth + 1)
+        for nth in range(self.row_count):
+            self._paint_row(p, self.row_box(nth), nth + 1)
+        self.paint_picked(p)
 
     def _paint_row(self, p: QPainter, box: QRectF, post: int) -> None:
         model, theme = self._model, self.look.theme
@@ -97,13 +110,6 @@ class RowsView(PageView):
         else:
             paint_tick(p, at, 14, theme.ink)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Pick the post of a row."""
-        if event is not None:
-            row = int((event.position().y() / self.look.scale - 24) // self._high)
-            if 0 <= row < self._model.engine.cylinder_count:
-                self._model.pick(row + 1)
-
 
 class LeadsView(PageView):
     """The whole page."""
@@ -111,6 +117,7 @@ class LeadsView(PageView):
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._model = model
+        self.setAccessibleName("Leads from cap to plugs")
         self.rows = RowsView(look, model, self)
         self.map = LeadsMap(look, model, self)
         self.sparks = SparksView(look, model, self)

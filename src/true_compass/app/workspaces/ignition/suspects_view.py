@@ -36,6 +36,11 @@ class SuspectsView(SteppingView):
         return min((self.logical_height - HEAD_HIGH) / max(rows, 1), MOST_ROW)
 
     @property
+    def wanted_height(self) -> float:
+        """As high as all rows stand with room."""
+        return HEAD_HIGH + MOST_ROW * len(self._lamping.found.rows) + 2
+
+    @property
     def _column(self) -> float:
         count = len(self._lamping.found.suspects)
         return min(COLUMN, (self.logical_width - 400) / count)

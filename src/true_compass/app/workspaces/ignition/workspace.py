@@ -11,15 +11,27 @@ from true_compass.app.desk import Desk
 from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import TabButton
+from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspace import Workspace
+from true_compass.app.workspaces.ignition.beyond_view import BeyondView
 from true_compass.app.workspaces.ignition.curve_view import CurveView
 from true_compass.app.workspaces.ignition.fit_view import FitView
 from true_compass.app.workspaces.ignition.lamp_view import LampView
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.app.workspaces.ignition.leads_view import LeadsView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.app.workspaces.ignition.signs_view import SignsView
+from true_compass.app.workspaces.ignition.spin_view import SpinView
 
-FIT, LEADS, CURVE, LAMP = PAGES = ("Fit", "Leads", "Curve", "Lamp")
+SIGNS, FIT, LEADS, CURVE, LAMP, SPIN, COILS = PAGES = (
+    "Signs",
+    "Fit",
+    "Leads",
+    "Curve",
+    "Lamp",
+    "No book",
+    "Coils",
+)
 EDGE: Final = 20.0
 TAB_WIDE: Final = 84.0
 
@@ -47,7 +59,20 @@ class IgnitionWorkspace(Workspace):
         self.lamp = LampView(look, self.lamping, self)
         self.curve = CurveView(look, self.lamping, self)
         self.curve.set_it.connect(partial(self.show_page, LAMP))
-        self.views = {FIT: self.fit, LEADS: self.leads, CURVE: self.curve, LAMP: self.lamp}
+        self.signs = SignsView(look, self.model, self)
+        self.signs.to_page.connect(self.show_page)
+        self.spin = SpinView(look, self.model, self)
+        self.beyond = BeyondView(look, self.model, self)
+        self.fit.beyond.connect(partial(self.show_page, COILS))
+        self.views: dict[str, PageView] = {
+            SIGNS: self.signs,
+            FIT: self.fit,
+            LEADS: self.leads,
+            CURVE: self.curve,
+            LAMP: self.lamp,
+            SPIN: self.spin,
+            COILS: self.beyond,
+        }
         self.model.changed.connect(self._show)
         look.changed.connect(self._show)
         self._show()
@@ -71,6 +96,12 @@ class IgnitionWorkspace(Workspace):
             return self.lamp.field
         if self._page == CURVE:
             return self.curve.speed
+        if self._page == SIGNS:
+            return self.signs.draw_one
+        if self._page == SPIN:
+            return self.spin.cylinder
+        if self._page == COILS:
+            return self.beyond.ring
         return self.fit.map if self._page == FIT else self.leads.map
 
     def came_to_front(self) -> None:
