@@ -34,7 +34,7 @@ def scenario(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Path:
 def test_faults_and_who_can_carry_them(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["scenario", "faults", "--json"]) == 0
     faults = json.loads(capsys.readouterr().out)["faults"]
-    assert len(faults) == 26
+    assert len(faults) == 29
     assert {"name", "title", "layouts"} <= set(faults[0])
     assert all(set(fault["layouts"]) <= set(rig_names()) for fault in faults)
     assert main(["scenario", "faults"]) == 0

@@ -671,6 +671,89 @@ def bench_readings(instrument: "SimulatedInstrument") -> None:
         window.deleteLater()
 
 
+def bench_ignition() -> None:
+    """The ignition of a radial of eighteen: a lead, the body, speed and depression dragged."""
+    from dataclasses import replace
+
+    import numpy as np
+    from PyQt6.QtCore import QPointF
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import make_application
+    from true_compass.app.workspaces.ignition.workspace import (
+        CURVE,
+        FIT,
+        LAMP,
+        LEADS,
+        IgnitionWorkspace,
+    )
+    from true_compass.core.crank.makers import radial
+    from true_compass.core.ignition.advance import total_deg
+    from true_compass.core.rotation import Rotation
+    from true_compass.core.spark import Advance, Distributor, Ignition, Rotor, Spark
+
+    advance = Advance(10.0, ((1000.0, 0.0), (2800.0, 22.0)), ((120.0, 0.0), (360.0, 12.0)))
+    spark = Spark(
+        Ignition.DISTRIBUTOR, Rotor(Rotation.CLOCKWISE), Distributor(13, 18, 0.0, 5.0), advance
+    )
+    engine = replace(radial(18, 2), spark=spark)
+    application = QApplication.instance() or make_application()
+    with tempfile.TemporaryDirectory() as folder:
+        window = shown_window(engine, Path(folder))
+        window.go_to("Ignition")
+        page = window.workspace
+        assert isinstance(page, IgnitionWorkspace)
+        model, nth = page.model, iter(range(100_000))
+        page.show_page(LEADS)
+        map_view = page.leads.map
+        model.write("two leads", wired=(*model.order[:-2], model.order[-1], model.order[-2]))
+        map_view.held_post = 3
+
+        def a_lead() -> None:
+            map_view._hand = QPointF(120.0 + next(nth) % 300, 140.0)
+            map_view.update()
+            QApplication.processEvents()
+
+        drag_row("ignition, radial eighteen: a lead dragged, a frame", a_lead)
+        map_view.held_post = 0
+        page.show_page(FIT)
+
+        def the_body() -> None:
+            body = (next(nth) % 40) * 0.5 - 10.0
+            model.drag(fitted=replace(model.standing.fitted, body_deg=body))
+            QApplication.processEvents()
+
+        drag_row("  its body turned, a frame", the_body)
+        model.let_go("turning the body")
+        for word, title in ((CURVE, "curve"), (LAMP, "lamp")):
+            page.show_page(word)
+            page.lamping.set_hose(True)
+
+            def the_speed() -> None:
+                page.lamping.set_speed(500.0 + 50 * (next(nth) % 80))
+                QApplication.processEvents()
+
+            def the_depression() -> None:
+                page.lamping.set_depression(10.0 * (next(nth) % 60))
+                QApplication.processEvents()
+
+            drag_row(f"  speed dragged on the {title}, a frame", the_speed)
+            drag_row(f"  depression dragged on the {title}, a frame", the_depression)
+        window.close()
+        window.deleteLater()
+    rpms, pulls = np.linspace(0.0, 6000.0, 200), np.linspace(0.0, 700.0, 50)
+    took = statistics.median(times_ms(lambda: total_deg(advance, rpms, pulls), 50))
+    row("  totals over 200 speeds and 50 depressions", f"{took:.2f} ms", "<= 5 ms")
+    assert application is not None
+
+
+def drag_row(name: str, drag: Callable[[], None]) -> None:
+    """A row of frames that follow a hand."""
+    took = times_ms(drag, 60)
+    told = f"{statistics.median(took):.1f} ms, 95 % within {sorted(took)[56]:.1f}"
+    row(name, told, "<= 12 ms")
+
+
 def fill_book(path: Path, engine: "Engine", source: str, count: int, first: int) -> None:
     """A book of so many jobs on one engine, each of all its items."""
     import random
@@ -726,6 +809,7 @@ def main() -> None:
     bench_covered()
     bench_book()
     bench_cam()
+    bench_ignition()
 
 
 if __name__ == "__main__":

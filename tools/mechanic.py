@@ -272,10 +272,13 @@ def check_spark(me: Mechanic) -> list[str]:
         return []
     order = me.book["firing_order"]
     right = order if me.book["rotor_turns"] == "clockwise" else [order[0], *order[:0:-1]]
-    leads = me.line.ask("look", at="cap")["leads_clockwise"]
+    cap = me.line.ask("look", at="cap")
+    leads = cap["leads_clockwise"]
     if leads != right:
         backwards = [right[0], *right[:0:-1]]
         return ["leads-reversed" if leads == backwards else "leads-swapped"]
+    if cap["side_by_side"]:
+        return ["leads-cross"]
     me.go_on_to(me.nominal_deg(1))
     at_post = []
     for _ in range(int(720 / STEP_DEG)):
@@ -438,6 +441,33 @@ def check_gas(me: Mechanic) -> list[str]:
     return []
 
 
+def check_lamp(me: Mechanic) -> list[str]:
+    """Everything back on; the mark under the lamp against the book, hose off and on."""
+    if me.book["advance"] is None:
+        return []
+    told = me.line.try_to("lamp")
+    while "error" in told:
+        head, _, parts = told["error"].rstrip(".").partition(": ")
+        if head == "Put back first":
+            for part in parts.split(", "):
+                me.line.ask("on", part=part)
+        elif head == "Take off first":
+            me.line.ask("off", part=parts.removeprefix("the "))
+        elif told["error"].endswith("put it on first."):
+            me.line.ask("on", part="coil")
+        else:
+            return []
+        told = me.line.try_to("lamp")
+    rows = zip(me.book["advance"], told["readings"], strict=True)
+    short = {(row["hose"], row["rpm"]): row["mark_deg"] - read["mark_deg"] for row, read in rows}
+    slow = short[me.book["advance"][0]["hose"], me.book["advance"][0]["rpm"]]
+    full = [by for (hose, rpm), by in short.items() if hose == "off"][-1]
+    pulled = [by for (hose, _), by in short.items() if hose == "on"]
+    if abs(slow) < 3.0 and full > 3.0:
+        return ["weights-stuck"]
+    return ["can-unplugged"] if pulled and abs(full) < 3.0 and pulled[0] > 3.0 else []
+
+
 CHECKS: tuple[Callable[[Mechanic], list[str]], ...] = (
     find_tdc,
     look_over,
@@ -447,6 +477,7 @@ CHECKS: tuple[Callable[[Mechanic], list[str]], ...] = (
     feel_round,
     check_lifts,
     check_gas,
+    check_lamp,
 )
 
 

@@ -28,6 +28,7 @@ from true_compass.app.workspaces.bench.model import BY_SLUG
 from true_compass.app.workspaces.bench.workspace import BenchWorkspace
 from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.cam.workspace import CamWorkspace
+from true_compass.app.workspaces.ignition.workspace import IgnitionWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task
@@ -36,6 +37,8 @@ from true_compass.cli.common import resolve_engine
 from true_compass.core.degreeing.found import curve_for
 from true_compass.core.degreeing.top import span_of
 from true_compass.core.evidence.where import Look, Seen
+from true_compass.core.ignition.bay import Step, made_wrong
+from true_compass.core.ignition.leads import exchanged
 from true_compass.core.items import Item, Kind
 from true_compass.core.state import WhatIf
 from true_compass.files.rigs import demo_rig
@@ -77,7 +80,6 @@ class Shot:
 SHOTS = (
     Shot("front", page="Front", at_deg=0.0, ticks=2),
     Shot("watch-light"),
-    Shot("watch-dark", dark=True),
     Shot("watch-v8", rig="cedar", at_deg=305.0),
     Shot("watch-radial", rig="acacia", at_deg=162.0),
     Shot("watch-lap", rig="birch", at_deg=352.0, keys="T", lash_mm=0.1),
@@ -91,7 +93,9 @@ SHOTS = (
     Shot("bench-truth", page="Bench", bench="truth"),
     Shot("cam", page="Cam", tab="Readings", cam=13, at_deg=273.5),
     Shot("cam-correct", page="Cam", tab="Correct", cam=99, at_deg=0.0),
-    Shot("cam-lobe", rig="alder", page="Cam", tab="Lobe", cam=99, at_deg=0.0),
+    Shot("ignition", rig="cedar", page="Ignition", tab="Fit", at_deg=710.0),
+    Shot("ignition-leads", rig="aspen", page="Ignition", tab="Leads", at_deg=0.0, dark=True),
+    Shot("ignition-lamp", page="Ignition", tab="Lamp", at_deg=0.0),
     Shot("book", page="Book", book=True),
     Shot("book-history", page="Book", tab="History", book=True),
     Shot("book-shims", rig="linden", page="Book", tab="Shims", book=True),
@@ -236,8 +240,6 @@ def degree_a_cam(window: MainWindow, shot: Shot) -> None:
             at = curve.chord_deg(pair.drop_mm)[cell.after] + 2.4
         at = round(2 * (at + pointer_deg)) / 2
         model.enter(f"{model.setup.wheel.figure_deg(at):g}")
-    if shot.tab == "Lobe":
-        measure_lobes(page)
     page.show_page(shot.tab)
     window.session.turn_to(shot.at_deg)
     if shot.tab == "Readings":
@@ -245,24 +247,27 @@ def degree_a_cam(window: MainWindow, shot: Shot) -> None:
     QApplication.processEvents()
 
 
-def measure_lobes(page: CamWorkspace) -> None:
-    """Every lobe of a four by micrometer; the third exhaust lobe is worn."""
-    lobing, off = page.lobing, (0.0, 0.01, -0.01, 0.0, 0.02, 0.0, -0.02, 0.01)
-    nth = 0
-    for kind, base, lift in ((Kind.INTAKE, 30.50, 6.70), (Kind.EXHAUST, 30.46, 6.49)):
-        for cylinder in (1, 2, 3, 4):
-            lobing.choose(kind, cylinder)
-            worn = kind is Kind.EXHAUST and cylinder == 3
-            for place in range(3):
-                nth += 1
-                high = (6.12, 6.02, 5.84)[place] if worn else lift + off[nth % len(off)]
-                lobing.enter(f"{base + high:.2f}")
-                lobing.enter(f"{base:.2f}")
-    lobing.choose(Kind.EXHAUST, 3)
-    lobing.set_zero("0.01")
-    lobing.enter("0.12")
-    for _ in range(6):
-        lobing.turn_count(1)
+def work_at_the_spark(window: MainWindow, shot: Shot) -> None:
+    """A distributor that is down but not turned, three leads gone round, or a can that leaks."""
+    page = window.workspace
+    assert isinstance(page, IgnitionWorkspace)
+    model = page.model
+    if shot.tab == "Fit":
+        fitted = replace(model.standing.fitted, body_deg=0.0)
+        model.write("dropping it", fitted=fitted, done=tuple(Step)[:6])
+    elif shot.tab == "Leads":
+        wired = model.standing.wired
+        for post, cylinder in ((3, 6), (6, 5)):
+            wired = exchanged(wired, post, cylinder)
+        model.write("wiring", wired=wired)
+        model.pick(14)
+    else:
+        model.begin_anew(made_wrong(model.engine, ("can-leaks",)), "a leak")
+        for reading in ("10", "32"):
+            page.lamping.keep(reading)
+        page.lamp.field.setText("27")
+    page.show_page(shot.tab)
+    QApplication.processEvents()
 
 
 def take(shot: Shot, folder: Path) -> Path:
@@ -290,7 +295,7 @@ def take(shot: Shot, folder: Path) -> Path:
             for keys in shot.keys.split(","):
                 chord = QKeySequence(keys)[0]
                 QTest.keyClick(window, chord.key(), chord.keyboardModifiers())
-        if shot.tab and not (shot.book or shot.cam):
+        if shot.tab and not (shot.book or shot.cam or shot.page == "Ignition"):
             button = window.findChild(QAbstractButton, f"tab_{shot.tab.lower()}")
             assert button is not None
             button.click()
@@ -314,6 +319,8 @@ def take(shot: Shot, folder: Path) -> Path:
             set_the_scene(window, shot)
         if shot.cam:
             degree_a_cam(window, shot)
+        if shot.page == "Ignition":
+            work_at_the_spark(window, shot)
         if shot.book:
             a_year_in_the_book(window, shot)
         if shot.bench:

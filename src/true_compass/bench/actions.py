@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from true_compass.bench.covered import Covered
-from true_compass.bench.hands import instruments, looking, telling, turning, valves
+from true_compass.bench.hands import instruments, looking, starting, telling, turning, valves
 from true_compass.bench.state import BenchState, RefusedError
 
 Answer = dict[str, Any]
@@ -174,7 +174,8 @@ ACTIONS: Final[dict[str, Action]] = {
         "the other person takes over",
         {"role": Key(str, words=("turns", "feels"))},
     ),
-    "test run": Action(telling.trial_run, "start it and listen", {}),
+    "test run": Action(starting.trial_run, "start it and listen", {}),
+    "lamp": Action(starting.timing_lamp, "the timing lamp: idle, full speed, hose on", {}),
     "finish": Action(telling.finish, "it is done: judge it", {}),
 }
 MOST_ACTIONS: Final = 100_000

@@ -16,6 +16,7 @@ from true_compass.core.adjusting.setting import Setting, Way, book_rig, settings
 from true_compass.core.angles import apart_deg, wrap_deg
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
+from true_compass.core.ignition.leads import crossing_pairs
 from true_compass.core.items import Kind
 
 CLEAR_OF_TDC_DEG: Final = 14.0
@@ -226,6 +227,11 @@ def _two_leads(scenario: Scenario, slug: str, _settings: tuple[Setting, ...]) ->
     return Case(slug, cylinder=one, other=other)
 
 
+def _crossing(scenario: Scenario, slug: str, _settings: tuple[Setting, ...]) -> Case:
+    first, then = one_of(scenario.seed, slug, list(crossing_pairs(scenario.engine)))
+    return Case(slug, cylinder=first, other=then)
+
+
 def _one_cylinder(scenario: Scenario, slug: str, _settings: tuple[Setting, ...]) -> Case:
     return Case(slug, one_of(scenario.seed, slug, list(scenario.engine.cylinders)))
 
@@ -257,6 +263,7 @@ _PLACED: Final = {
     "flywheel-pair": _other_pair,
     "rotor-teeth": _teeth,
     "leads-swapped": _two_leads,
+    "leads-cross": _crossing,
     "cam-one-tooth": _tooth_out,
     "valve-leaks": _one_cylinder,
     "rings-leak": _one_cylinder,

@@ -9,6 +9,7 @@ from typing import Final
 from true_compass.core.adjusting.setting import Way, has_rockers, has_rods, settings_of
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine, Shaft
+from true_compass.core.ignition.leads import crossing_pairs
 from true_compass.core.limits import EngineError
 
 
@@ -103,6 +104,28 @@ FAULTS: Final = tuple(
             "the cap read round is not the firing order",
             "Read the whole cap, lead by lead, against the order.",
             "leads",
+        ),
+        (
+            "leads-cross",
+            "Two leads cross-fire",
+            "Leads of neighbours that fire in turn lie side by side: one lights the other.",
+            "it knocks under load; two leads lie together over a length",
+            "Follow the leads of neighbours that fire one after the other, and part them.",
+            "leads",
+        ),
+        (
+            "can-unplugged",
+            "The vacuum hose is off",
+            "The can gets no depression and adds nothing.",
+            "thirsty on a light throttle; the lamp shows no vacuum advance",
+            "Lamp at one speed, hose off and on: the mark must move.",
+        ),
+        (
+            "weights-stuck",
+            "The weights are stuck",
+            "They give half of their advance.",
+            "flat at speed; the lamp reads short at full speed with the hose off",
+            "Lamp at idle and at full speed, hose off and plugged.",
         ),
         (
             "cam-one-tooth",
@@ -298,6 +321,24 @@ def _no_leads(engine: Engine, least: int) -> str:
     return f"has fewer than {least} leads" if few else ""
 
 
+def _no_crossing(engine: Engine) -> str:
+    missing = _no_leads(engine, 2)
+    return missing or ("" if crossing_pairs(engine) else "has no neighbours that fire in turn")
+
+
+def _no_can(engine: Engine) -> str:
+    return "" if is_timed(engine) and engine.spark.advance.can else "has no vacuum can"
+
+
+def _no_weights(engine: Engine) -> str:
+    return "" if is_timed(engine) and engine.spark.advance.weights else "has no weights"
+
+
+def is_timed(engine: Engine) -> bool:
+    """Whether its book says where it fires."""
+    return engine.has_rotor and engine.spark.advance.initial_deg is not None
+
+
 def _no_companion(engine: Engine) -> str:
     return "" if companion_of(engine, 1) else "has no companion of cylinder 1"
 
@@ -343,6 +384,9 @@ _MISSING: Final = {
     "rotor-teeth": _no_rotor,
     "leads-reversed": lambda engine: _no_leads(engine, 3),
     "leads-swapped": lambda engine: _no_leads(engine, 2),
+    "leads-cross": _no_crossing,
+    "can-unplugged": _no_can,
+    "weights-stuck": _no_weights,
     "dots-companion": _no_companion,
     "rod-bent": _no_rods,
     "rod-length": _no_rods,

@@ -115,6 +115,8 @@ def report_of(work: Covered, state: BenchState) -> Report:
             smells += [smell] if smell else []
     spark, spark_sound = _spark(work)
     sounds += [spark_sound] if spark_sound else []
+    of_spark = _of_spark(work)
+    sounds += of_spark
     tooth = work.condition.case("cam-one-tooth")
     if tooth is not None:
         early = tooth.amount > 0
@@ -126,7 +128,7 @@ def report_of(work: Covered, state: BenchState) -> Report:
     if spark == "none" or len(low) * 2 > len(kpa):
         starts = "will not start"
     pulls = "well"
-    if low or hangs or tooth is not None or spark:
+    if low or hangs or tooth is not None or spark or of_spark:
         pulls = "weakly"
     if starts == "will not start":
         pulls = "not at all"
@@ -182,3 +184,16 @@ def _spark(work: Covered) -> tuple[str, str]:
     if teeth is not None:
         return ("late", "kicks back") if teeth.amount < 0 else ("late", "soft, runs hot")
     return "", ""
+
+
+def _of_spark(work: Covered) -> list[str]:
+    """What is heard of a spark that comes, but not as it should."""
+    condition, told = work.condition, []
+    cross = condition.case("leads-cross")
+    if cross is not None:
+        told.append(f"knocks under load near cylinder {cross.other}")
+    if condition.case("can-unplugged"):
+        told.append("hisses at the manifold at idle")
+    if condition.case("weights-stuck"):
+        told.append("goes flat above half speed")
+    return told

@@ -5,6 +5,7 @@ Square is the post, round is the plug. Unlike ends are wrong before any colour.
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -14,6 +15,7 @@ from true_compass.core.ignition.cap import seats_deg
 from true_compass.core.rotation import Rotation
 from true_compass.drawing.cap_map import CapMap
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
+from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, LEFT, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
@@ -28,6 +30,7 @@ class CapPainter:
 
     theme: Theme
     at: CapMap
+    stills: Stills
 
     def paint_heads(self, p: QPainter) -> None:
         """The heads with their banks' names, or the rings on which a radial's plugs stand."""
@@ -113,13 +116,24 @@ class CapPainter:
         theme, thick = self.theme, set(strong)
         for nth, cylinder in enumerate(order):
             post = nth + 1
-            box = self.at.post_box(post)
             is_due = post == due
             fill = theme.now if is_due else theme.sheet
             edge = theme.now if is_due else theme.ink if post in thick else theme.line
-            rounded(p, box, 4, fill, flat_pen(edge, 3.4 if post in thick or is_due else 1.8))
-            colour = theme.on_now if is_due else theme.ink
-            self._number(p, box.center(), self.at.post_half, str(cylinder), colour)
+            wide = 3.4 if post in thick or is_due else 1.8
+            half = self.at.post_half
+            box = QRectF(-half, -half, 2 * half, 2 * half)
+
+            pen, ink = flat_pen(edge, wide), theme.on_now if is_due else theme.ink
+            name = str(cylinder) if cylinder else ""
+            plate = partial(self._plate, box=box, fill=fill, pen=pen, name=name, ink=ink)
+            key = ("post", cylinder, is_due, wide, half)
+            self.stills.draw(p, key, box, plate, at=self.at.post(post))
+
+    def _plate(
+        self, p: QPainter, box: QRectF, fill: QColor, pen: QPen, name: str, ink: QColor
+    ) -> None:
+        rounded(p, box, 4, fill, pen)
+        self._number(p, box.center(), box.width() / 2, name, ink)
 
     def paint_lead(
         self, p: QPainter, path: QPainterPath, colour: QColor, wide: float = LEAD

@@ -15,7 +15,7 @@ from PyQt6.QtGui import QPainterPath
 
 from true_compass.core.crank.layout import Form
 from true_compass.core.engine import Engine
-from true_compass.core.ignition.stand import Fitted
+from true_compass.core.ignition.stand import Fitted, cap_deg
 from true_compass.core.spark import Viewpoint
 from true_compass.drawing.ring import sense_of
 
@@ -73,13 +73,17 @@ class CapMap:
     @cached_property
     def posts_deg(self) -> tuple[float, ...]:
         """Directions of the posts with the body as it stands."""
-        count = self.engine.cylinder_count
-        return tuple(self.fitted.post_deg(self.engine, post) for post in range(1, count + 1))
+        body = self.fitted.body_deg
+        return tuple((at + body) % 360.0 for at in cap_deg(self.engine))
+
+    @cached_property
+    def _posts(self) -> tuple[QPointF, ...]:
+        reach = self.radius - self.post_half - 7
+        return tuple(self.centre + self.towards(at) * reach for at in self.posts_deg)
 
     def post(self, post: int) -> QPointF:
         """The middle of a post."""
-        out = self.towards(self.posts_deg[post - 1])
-        return self.centre + out * (self.radius - self.post_half - 7)
+        return self._posts[post - 1]
 
     def post_box(self, post: int) -> QRectF:
         """The plate of a post."""
@@ -133,11 +137,17 @@ class CapMap:
             points += [
                 self._at(start + sign * last * (nth + 1) / count, reach) for nth in range(count)
             ]
-        if not loose and not self.star:
-            up = to.y() < self.centre.y()
-            points.append(to + QPointF(0, (1 if up else -1) * (self.plug_radius + 26)))
-        points.append(to)
-        return smooth(points)
+        if loose:
+            return smooth([*points, to])
+        if self.star:
+            back = points[-1] - to
+            return smooth(
+                [*points, to + back * (self.plug_radius / math.hypot(back.x(), back.y()))]
+            )
+        down = QPointF(0, 1 if to.y() < self.centre.y() else -1)
+        way = min(26.0, self.radius * 0.2)
+        points.append(to + down * (self.plug_radius + way))
+        return smooth([*points, to + down * self.plug_radius])
 
     def _bearing(self, at: QPointF) -> float:
         away = at - self.centre
@@ -172,17 +182,18 @@ def smooth(points: Sequence[QPointF]) -> QPainterPath:
     return path
 
 
-def _sizes(count: int) -> tuple[float, float]:
-    """Radius of a plug and half a post, by how many there are."""
+def _sizes(count: int, high: float) -> tuple[float, float]:
+    """Radius of a plug and half a post, by how many there are and how low the room is."""
+    share = min(max(high / 420.0, 0.72), 1.0)
     if count <= 8:
-        return 19.0, 15.0
-    return (17.0, 13.0) if count <= 12 else (16.0, 11.5)
+        return 19.0 * share, 15.0 * share
+    return (17.0 * share, 13.0 * share) if count <= 12 else (16.0 * share, 11.5 * share)
 
 
 def _star(engine: Engine, fitted: Fitted, box: QRectF) -> CapMap:
     """Cylinders at their clock places; the second row further in, on a darker plate."""
     layout, count = engine.layout, engine.cylinder_count
-    plug, half = _sizes(count)
+    plug, half = _sizes(count, box.height())
     reach = min(box.width(), box.height()) / 2 - plug - 4
     centre = box.center()
     rows = len(layout.throws)
@@ -202,14 +213,14 @@ def _star(engine: Engine, fitted: Fitted, box: QRectF) -> CapMap:
 def _between(engine: Engine, fitted: Fitted, box: QRectF) -> CapMap:
     """Banks above and below the cap, the front at the left."""
     layout, count = engine.layout, engine.cylinder_count
-    plug, half = _sizes(count)
+    plug, half = _sizes(count, box.height())
     sense = sense_of(engine)
     banks = layout.banks_in_use
     above = [bank for bank in banks if layout.banks[bank].angle_deg * sense <= 0]
     below = [bank for bank in banks if bank not in above]
     if len(banks) > 1 and not below:
         above, below = [banks[0]], list(banks[1:])
-    head = min(HEAD_HIGH, box.height() * 0.1)
+    head = max(min(HEAD_HIGH, box.height() * 0.1), 2 * plug + 6)
     plugs: dict[int, QPointF] = {}
     heads = []
     for rows, is_above in ((above, True), (below, False)):
@@ -229,7 +240,7 @@ def _between(engine: Engine, fitted: Fitted, box: QRectF) -> CapMap:
     used_above = len(above) * (head + 8)
     used_below = len(below) * (head + 8)
     room = box.height() - used_above - used_below
-    lanes = 58.0 if count <= 8 else 84.0
+    lanes = min(58.0 if count <= 8 else 84.0, room * 0.17)
     radius = max(min(room / 2 - lanes, box.width() / 2 - lanes - 30), 60.0)
     middle = QPointF(box.center().x(), box.top() + used_above + room / 2)
     return CapMap(

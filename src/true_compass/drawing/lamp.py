@@ -12,12 +12,16 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, READOUT, Theme, Weight, theme
 
 VISUAL: Final = 0.86
-"""Degrees of the drawing for a degree of the tape: drawn larger than it is, figures are true."""
+SMALL_VISUAL: Final = 1.5
+"""Degrees of the drawing for a degree of the tape: figures are true, distances are not."""
 SHOWN_DEG: Final = 46.0
+LOW: Final = 230.0
+"""A face lower than this has its tape and its title, no more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,47 +40,64 @@ class LampFace:
     notes: tuple[str, ...] = ()
     framed: bool = False
 
-    def paint(self, p: QPainter, box: QRectF, outer: Theme) -> None:
-        """Paint it into a box."""
+    def paint(self, p: QPainter, box: QRectF, outer: Theme, stills: Stills) -> None:
+        """Paint it into a box; its figures are kept as pictures, since all of them move."""
         dark = theme("dark")
+        small = box.width() < 220
+        size = QRectF(0, 0, box.width(), box.height())
+        centre, radius = _damper(size)
+        key = ("lamp", self.title, self.notes, self.framed, size.width(), size.height())
+
+        def ground(q: QPainter) -> None:
+            self._paint_ground(q, size, outer, small=small)
+
         p.save()
+        p.translate(box.topLeft())
+        stills.draw(p, key, size, ground)
+        self._paint_tape(p, centre, radius, stills, small=small)
+        if self.should_deg is not None and abs(self.should_deg - self.shows_deg) > 0.3:
+            self._paint_should(p, centre, radius, dark, small=small)
+        self._paint_told(p, size, centre, radius, small=small)
+        p.restore()
+
+    def _paint_ground(self, p: QPainter, box: QRectF, outer: Theme, *, small: bool) -> None:
+        """What does not move: the dark, the damper's disc, the pointer, title and notes."""
+        dark, (centre, radius) = theme("dark"), _damper(box)
         clip = QPainterPath()
         clip.addRoundedRect(box, 6, 6)
         p.setClipPath(clip)
         p.fillRect(box, dark.strip)
-        small = box.width() < 220
-        radius = box.width() * (0.95 if small else 0.88)
-        top = box.top() + (34 if small else box.height() * 0.37)
-        centre = QPointF(box.center().x(), top + radius)
         p.setBrush(dark.well)
         p.setPen(flat_pen(dark.ink, 2))
         p.drawEllipse(centre, radius, radius)
-        self._paint_tape(p, centre, radius, dark, small=small)
-        if self.should_deg is not None and abs(self.should_deg - self.shows_deg) > 0.3:
-            self._paint_should(p, centre, radius, dark, small=small)
-        self._paint_pointer(p, QPointF(centre.x(), top), dark, small=small)
+        half, high = (9, 18) if small else (14, 30)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(dark.now)
+        tip = QPointF(centre.x(), centre.y() - radius - 3)
+        p.drawPolygon(QPolygonF([tip, tip + QPointF(-half, -high), tip + QPointF(half, -high)]))
         self._paint_words(p, box, dark, small=small)
-        p.restore()
+        p.setClipping(False)
         if self.framed:
             rounded(p, box, 6, None, flat_pen(outer.now, 4))
 
-    def _bearing(self, tape_deg: float) -> float:
-        return self.sense * (tape_deg - self.shows_deg) * VISUAL
+    def _bearing(self, tape_deg: float, *, small: bool) -> float:
+        visual = SMALL_VISUAL if small else VISUAL
+        return self.sense * (tape_deg - self.shows_deg) * visual
 
     def _at(self, centre: QPointF, reach: float, bearing_deg: float) -> QPointF:
         turn = math.radians(bearing_deg)
         return centre + QPointF(math.sin(turn), -math.cos(turn)) * reach
 
     def _paint_tape(
-        self, p: QPainter, centre: QPointF, radius: float, dark: Theme, *, small: bool
+        self, p: QPainter, centre: QPointF, radius: float, stills: Stills, *, small: bool
     ) -> None:
-        """Ticks each 2° (5° where small), figures each 10°, a strong line at zero."""
-        first = math.ceil((self.shows_deg - SHOWN_DEG) / 2) * 2
+        """Ticks each 2° (10° where small), figures each 10°, a strong line at zero."""
+        dark = theme("dark")
+        step = 10 if small else 2
+        first = math.ceil((self.shows_deg - SHOWN_DEG) / step) * step
         size = BODY if small else LABEL + 4
-        for tape in range(first, int(self.shows_deg + SHOWN_DEG) + 1, 2):
-            if small and tape % 5 and tape % 10:
-                continue
-            bearing = self._bearing(tape)
+        for tape in range(first, int(self.shows_deg + SHOWN_DEG) + 1, step):
+            bearing = self._bearing(tape, small=small)
             if abs(bearing) > 40:
                 continue
             strong = tape % 10 == 0
@@ -86,18 +107,18 @@ class LampFace:
             p.drawLine(inner, self._at(centre, radius, bearing))
             if strong:
                 at = self._at(centre, radius - deep - size * 0.85, bearing)
-                name = QRectF(at.x() - 24, at.y() - size * 0.7, 48, size * 1.4)
-                draw_text(p, name, f"{abs(tape)}", size, dark.ink, Weight.STRONG, CENTRE)
+                if not 16.0 < at.x() < 2 * centre.x() - 16.0:
+                    continue
+                _figure(p, stills, str(abs(tape)), at, size)
                 if tape == 0 and not small:
-                    foot = name.translated(0, size * 1.35)
-                    draw_text(p, foot, "TDC", NOTE, dark.ink, Weight.LABEL, CENTRE)
+                    _figure(p, stills, "TDC", at + QPointF(0, size * 1.35), NOTE)
 
     def _paint_should(
         self, p: QPainter, centre: QPointF, radius: float, dark: Theme, *, small: bool
     ) -> None:
         """Where the pointer ought to stand on the tape."""
         assert self.should_deg is not None
-        bearing = self._bearing(self.should_deg)
+        bearing = self._bearing(self.should_deg, small=small)
         if abs(bearing) > 34:
             return
         p.setPen(QPen(dark.ink, 1.8, Qt.PenStyle.DashLine))
@@ -112,22 +133,25 @@ class LampFace:
             words = f"should {self.should_deg:.1f}"
             draw_text(p, box, words, NOTE + 1, dark.ink, Weight.LABEL, align)
 
-    def _paint_pointer(self, p: QPainter, at: QPointF, dark: Theme, *, small: bool) -> None:
-        half, high = (9, 18) if small else (14, 30)
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(dark.now)
-        tip = at - QPointF(0, 3)
-        p.drawPolygon(QPolygonF([tip, tip + QPointF(-half, -high), tip + QPointF(half, -high)]))
-        if self.told and not small:
-            wide = text_width(self.told, READOUT, Weight.STRONG)
-            box = QRectF(at.x() - 26 - wide, at.y() - 40, wide + 4, 38)
-            draw_text(p, box, self.told, READOUT, dark.ink, Weight.STRONG, RIGHT)
+    def _paint_told(
+        self, p: QPainter, box: QRectF, centre: QPointF, radius: float, *, small: bool
+    ) -> None:
+        """The figure, beside the pointer or below a small damper."""
+        if not self.told:
+            return
+        ink = theme("dark").ink
+        if small:
+            place = QRectF(box.left() + 4, box.bottom() - 54, box.width() - 8, 26)
+            draw_text(p, place, self.told, LABEL + 2, ink, Weight.STRONG, CENTRE)
+            return
+        wide = text_width(self.told, READOUT, Weight.STRONG)
+        at = QPointF(centre.x(), centre.y() - radius)
+        place = QRectF(at.x() - 26 - wide, at.y() - 40, wide + 4, 38)
+        draw_text(p, place, self.told, READOUT, ink, Weight.STRONG, RIGHT)
 
     def _paint_words(self, p: QPainter, box: QRectF, dark: Theme, *, small: bool) -> None:
         if small:
-            told = QRectF(box.left() + 4, box.bottom() - 60, box.width() - 8, 26)
-            draw_text(p, told, self.told, LABEL + 2, dark.ink, Weight.STRONG, CENTRE)
-            name = QRectF(box.left() + 4, box.bottom() - 34, box.width() - 8, 26)
+            name = QRectF(box.left() + 4, box.bottom() - 30, box.width() - 8, 24)
             draw_text(p, name, self.title, BODY, dark.ink, Weight.LABEL, CENTRE)
             return
         head = QRectF(box.left() + 16, box.top() + 10, box.width() - 32, 24)
@@ -135,9 +159,26 @@ class LampFace:
         seen = head.adjusted(used + 12, 0, 0, 0)
         draw_one_of(p, seen, ("from the front",), NOTE, dark.ink, align=RIGHT)
         top = box.bottom() - 12 - 22 * len(self.notes)
-        for nth, note in enumerate(self.notes):
+        for nth, note in enumerate(self.notes if box.height() >= LOW else ()):
             line = QRectF(box.left() + 16, top + 22 * nth, box.width() - 32, 22)
             draw_text(p, line, note, NOTE + 1, dark.ink, Weight.LABEL)
+
+
+def _damper(box: QRectF) -> tuple[QPointF, float]:
+    """Middle and radius of the damper in a box: its rim passes below the pointer."""
+    small = box.width() < 220
+    radius = box.width() * (0.95 if small else 0.88)
+    top = box.top() + (34 if small else box.height() * 0.37)
+    return QPointF(box.center().x(), top + radius), radius
+
+
+def _figure(p: QPainter, stills: Stills, text: str, at: QPointF, size: float) -> None:
+    box = QRectF(-24, -size * 0.7, 48, size * 1.4)
+
+    def paint(q: QPainter) -> None:
+        draw_text(q, box, text, size, theme("dark").ink, Weight.STRONG, CENTRE)
+
+    stills.draw(p, ("figure", text, size), box, paint, at=at)
 
 
 MOST_MBAR: Final = 700.0

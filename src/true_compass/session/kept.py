@@ -61,13 +61,13 @@ class Kept(Generic[T]):
 
     def _on_change(self, before: SessionState, after: SessionState) -> None:
         now, was = self._slice.found(after), self._slice.found(before)
-        if now is None or was is None:
+        if now is None or was is None or after.in_hand:
             return
         if after.source != before.source:
             # Saved under another name: what was done goes along.
             if now is was and now != self._slice.blank:
                 self._keep(after.source, now)
-        elif now is not was:
+        elif now is not was or before.in_hand:
             self._keep(after.source, now)
 
     def _keep(self, source: Source, held: T) -> None:

@@ -75,6 +75,8 @@ class SessionState:
     book: "OnBook | None" = None
     cam: "Sheet | None" = None
     ignition: "Bay | None" = None
+    in_hand: bool = False
+    """Whether a hand still moves what has changed: it is kept when the hand lets go."""
 
     @property
     def rig(self) -> Rig:
@@ -313,10 +315,10 @@ class Session:
 
     # The ignition ----------------------------------------------------------------------------
 
-    def put_ignition(self, bay: "Bay | None") -> None:
-        """Another state of the ignition, as while a lead or the body is dragged; not undone."""
-        if bay != self._state.ignition:
-            self._change(replace(self._state, ignition=bay))
+    def put_ignition(self, bay: "Bay | None", *, in_hand: bool = False) -> None:
+        """Another state of the ignition, as while its body is dragged; not undone."""
+        if bay != self._state.ignition or in_hand != self._state.in_hand:
+            self._change(replace(self._state, ignition=bay, in_hand=in_hand))
 
     def write_ignition(self, bay: "Bay", words: str, before: "Bay | None" = None) -> None:
         """Put the next state of the ignition; `undo` brings the old one back.

@@ -27,6 +27,7 @@ from true_compass.bench.state import (
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import has_rockers
 from true_compass.core.engine import Engine
+from true_compass.core.ignition.lamp import How, should_read_deg, usual_row
 from true_compass.core.items import Kind
 from true_compass.core.rotation import Rotation
 
@@ -134,7 +135,9 @@ def _cap(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
         rest = rest[::-1]
     leads = [first, *rest]
     said = "-".join(map(str, leads))
-    return noted(state, "look", "cap", said), {"leads_clockwise": leads}
+    cross = work.condition.case("leads-cross")
+    beside = [] if cross is None else [cross.cylinder, cross.other]
+    return noted(state, "look", "cap", said), {"leads_clockwise": leads, "side_by_side": beside}
 
 
 def _open_items(work: Covered, state: BenchState) -> list[int]:
@@ -290,10 +293,27 @@ def manual(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchStat
         "noses_deg": _noses(work),
         "release_closes_deg": cam.release.closes_deg if cam.release is not None else None,
         "blades_in": engine.gap_unit.value,
+        "advance": _advance(work),
         "assumed": _assumed(engine),
         "items": items,
     }
     return noted(state, "manual", "engine", ""), answer
+
+
+def _advance(work: Covered) -> list[Answer] | None:
+    """What the lamp should show, reading by reading; None where the book says nothing."""
+    advance = work.engine.spark.advance
+    if not work.engine.has_rotor or advance.initial_deg is None:
+        return None
+    return [
+        {
+            "rpm": asked.speed_rpm,
+            "hose": "on" if asked.hose_on else "off",
+            "mark_deg": should_read_deg(advance, asked),
+        }
+        for asked in usual_row(advance)
+        if asked.how is How.LAMP
+    ]
 
 
 def _assumed(engine: Engine) -> list[str]:

@@ -4,13 +4,12 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, Final
 
-from true_compass.bench.chance import between, some_of
+from true_compass.bench.chance import some_of
 from true_compass.bench.covered import Covered
 from true_compass.bench.faults import BY_SLUG
-from true_compass.bench.hands.turning import check_free, starter_part
+from true_compass.bench.hands.turning import check_free
 from true_compass.bench.hints import next_hint
-from true_compass.bench.running import report_of
-from true_compass.bench.state import BenchState, RefusedError, Told, coverings, noted, turned
+from true_compass.bench.state import BenchState, RefusedError, Told, noted, turned
 from true_compass.core.adjusting.setting import Way
 from true_compass.core.rotation import Rotation
 
@@ -135,25 +134,6 @@ def wait(_work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState
 def hand_over(_work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
     """The other person takes over: one turns, one feels."""
     return state, {"ok": True, "role": action["role"]}
-
-
-def trial_run(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
-    """Start it. Everything must be back in its place; it stops where it likes."""
-    missing = sorted(set(coverings(work)) - state.parts_on)
-    if missing:
-        raise RefusedError(f"Put back first: {', '.join(missing)}.")
-    in_the_way = [part for part in ("pin", "turning tool") if part in state.parts_on]
-    if in_the_way:
-        raise RefusedError(f"Take off first: the {in_the_way[0]}.")
-    if "coil" not in state.parts_on:
-        raise RefusedError(f"The {starter_part(work)} is off: put it on first.")
-    told = report_of(work, state)
-    by_deg = round(between(work.scenario.seed, "run", 7200.0, 14400.0, state.runs), 1)
-    state = turned(work, state, by_deg)
-    items = tuple(replace(item, settled=True) for item in state.items)
-    state = state._replace(runs=state.runs + 1, pumped=True, items=items, dial=None, chalk_deg=None)
-    state = noted(state, "test run", "engine", told.starts)
-    return state, {"ok": True, **told.record()}
 
 
 def finish(_work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:

@@ -181,22 +181,23 @@ def _driven(standing: Standing) -> list[Sign]:
 
 @dataclass(frozen=True, slots=True)
 class Wrong:
-    """One thing that can be made wrong: its slug and a sentence."""
+    """One thing that can be made wrong: its slug, a sentence, and that in two words."""
 
     slug: str
     said: str
+    short: str
 
 
 WRONGS: Final = (
-    Wrong("rotor-tooth", "The rotor sits one tooth out."),
-    Wrong("rotor-turn", "The distributor is a crank turn out."),
-    Wrong("leads-swapped", "Two leads are swapped."),
-    Wrong("leads-reversed", "The leads are laid against the rotor."),
-    Wrong("body-moved", "The body has slipped."),
-    Wrong("weights-stuck", "The weights are stuck half-way."),
-    Wrong("can-leaks", "The vacuum can leaks."),
-    Wrong("hose-off", "The vacuum hose is off or split."),
-    Wrong("damper-crept", "The damper's ring has crept."),
+    Wrong("rotor-tooth", "The rotor sits one tooth out.", "Rotor a tooth"),
+    Wrong("rotor-turn", "The distributor is a crank turn out.", "A crank turn"),
+    Wrong("leads-swapped", "Two leads are swapped.", "Two leads"),
+    Wrong("leads-reversed", "The leads are laid against the rotor.", "Leads reversed"),
+    Wrong("body-moved", "The body has slipped.", "Body slipped"),
+    Wrong("weights-stuck", "The weights are stuck half-way.", "Weights stuck"),
+    Wrong("can-leaks", "The vacuum can leaks.", "Can leaks"),
+    Wrong("hose-off", "The vacuum hose is off or split.", "Hose off"),
+    Wrong("damper-crept", "The damper's ring has crept.", "Damper crept"),
 )
 BY_SLUG: Final = {wrong.slug: wrong for wrong in WRONGS}
 

@@ -158,7 +158,7 @@ def headline(standing: Standing) -> tuple[str, str]:
             "Lift it out, turn the crank once to the mark again, and drop it.",
         )
     if abs(turn) < RIGHT_DEG:
-        return "The distributor stands right", f"It fires cylinder 1 {before_tdc(wanted)}."
+        return "The distributor stands right", f"Cylinder 1 fires {before_tdc(wanted)}."
     there = fitted.body_deg + turn
     if not is_in_swing(engine, there):
         back, on = engine.distributor.swing_deg or (0.0, 0.0)

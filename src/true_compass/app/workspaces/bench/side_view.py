@@ -17,6 +17,7 @@ from true_compass.app.workspaces.bench.model import (
     Tool,
 )
 from true_compass.app.workspaces.bench.told import cards
+from true_compass.bench.faults import is_timed
 from true_compass.bench.feel import LIFT_WORDS, PLAY_WORDS, SPIN_WORDS
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.state import coverings, plug
@@ -38,7 +39,7 @@ from true_compass.drawing.theme import BODY, LEAD, NOTE, Weight
 WIDTH = 280.0
 ROW = 38.0
 COMPACT_TOOLS = 72.0
-PART_NAMES: Final = ("covers", "plugs", "coil", "starter", "pin", "head", "run", "over")
+PART_NAMES: Final = ("covers", "plugs", "coil", "starter", "pin", "head", "run", "lamp", "over")
 FORETOLD: Final = {"wiggle": PLAY_WORDS, "spin": SPIN_WORDS, "lift": LIFT_WORDS}
 """What a look can tell, so that it can be said beforehand."""
 
@@ -120,6 +121,7 @@ class SideView(Painted):
         self.pin = PartButton(look, "Pin", self)
         self.head = PartButton(look, "Head bolts", self)
         self.trial = PartButton(look, "Test run", self)
+        self.lamp = PartButton(look, "Timing lamp", self)
         self.other = PartButton(look, "Hand over", self)
         self.parts = (
             self.covers,
@@ -129,6 +131,7 @@ class SideView(Painted):
             self.pin,
             self.head,
             self.trial,
+            self.lamp,
             self.other,
         )
         for name, button in zip(PART_NAMES, self.parts, strict=True):
@@ -136,6 +139,7 @@ class SideView(Painted):
         self.pin.clicked.connect(self._toggle_pin)
         self.head.clicked.connect(self._torque_head)
         self.trial.clicked.connect(self._run)
+        self.lamp.clicked.connect(partial(self._model.do, "lamp"))
         self.other.clicked.connect(self.over)
         self.figure = QLineEdit("0", self)
         self.figure.setObjectName("pointer_figure")
@@ -233,6 +237,10 @@ class SideView(Painted):
         self.pin.show_state("in" if "pin" in state.parts_on else "out")
         self.head.show_state("torque")
         self.trial.show_state("run it")
+        self.lamp.show_state("run it")
+        if self.lamp.isHidden() == self._has_lamp:
+            self.lamp.setVisible(self._has_lamp)
+            self._arrange()
         self.other.show_state(self._model.role or "two people")
         wheel = any(one.action["do"] == "wheel" for one in bench.readings)
         self.figure.setVisible(wheel)
@@ -274,12 +282,14 @@ class SideView(Painted):
         put, width = self.look.scaled, self.logical_width
         half = (width - 8) / 2
         top = 96.0
-        row = min(ROW, max((self.logical_height - 340) / 10, 24.0))
-        for nth, button in enumerate((*self.parts, *self.tools)):
-            extra = 20.0 if nth >= len(self.parts) else 0.0
-            y = top + (nth // 2) * (row + 5) + extra
-            button.setGeometry(put((nth % 2) * (half + 8), y, half, row))
-        self._seen_top = top + 9 * (row + 5) + 24
+        lines = -(-len(self._parts_here) // 2)
+        rows = lines + -(-len(self.tools) // 2)
+        row = min(ROW, max((self.logical_height - 340) / (rows + 1), 24.0))
+        for buttons, first, extra in ((self._parts_here, 0, 0.0), (self.tools, lines, 20.0)):
+            for nth, button in enumerate(buttons):
+                y = top + (first + nth // 2) * (row + 5) + extra
+                button.setGeometry(put((nth % 2) * (half + 8), y, half, row))
+        self._seen_top = top + rows * (row + 5) + 24
         foot = self.logical_height
         if any(not button.isHidden() for button in self.words):
             shown = [button for button in self.words if not button.isHidden()]
@@ -296,6 +306,16 @@ class SideView(Painted):
         self.update()
 
     @property
+    def _parts_here(self) -> list[PartButton]:
+        """What is put on, taken off or started; a lamp where the book has its figures."""
+        return [button for button in self.parts if button is not self.lamp or self._has_lamp]
+
+    @property
+    def _has_lamp(self) -> bool:
+        bench = self._model.bench
+        return bench is not None and is_timed(bench.run.work.engine)
+
+    @property
     def compact(self) -> bool:
         """Whether the tools lie in one row below the readings, as in large print."""
         return self.logical_width > 2 * WIDTH
@@ -308,7 +328,7 @@ class SideView(Painted):
         self.leave.setGeometry(put(width - 430, 0, 88, 40))
         self.figure.setGeometry(put(width - 620, 3, 64, 34))
         self.pointer.setGeometry(put(width - 550, 3, 112, 34))
-        every = (*self.parts, *self.tools)
+        every = (*self._parts_here, *self.tools)
         across = -(-len(every) // 2)
         each = (width - 4 * (across - 1)) / across
         high = (COMPACT_TOOLS - 4) / 2

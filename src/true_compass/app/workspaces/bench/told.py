@@ -171,11 +171,13 @@ def _look(action: Answer, answer: Answer) -> Told:
     if at == "cam marks":
         return Told("M", "Dots on the gears", answer["dots"].capitalize(), "by eye, in teeth")
     if at == "cap":
+        beside = answer.get("side_by_side") or ()
+        together = " and ".join(map(str, beside))
         return Told(
             "M",
             "Leads, clockwise",
             "-".join(map(str, answer["leads_clockwise"])),
-            "from the notch, seen from above",
+            f"{together} lie side by side" if beside else "from the notch, seen from above",
         )
     if at == "cover":
         spots = ", ".join(answer["bright_spots"])
@@ -199,6 +201,14 @@ def _run(_action: Answer, answer: Answer) -> Told:
     return Told("", "Test run", f"Starts: {answer['starts']}", f"pulls {answer['pulls']}; {sounds}")
 
 
+def _lamp(_action: Answer, answer: Answer) -> Told:
+    rows = [
+        f"{one['rpm']:,.0f} rpm, hose {one['hose']}: {one['mark_deg']:g}°"
+        for one in answer["readings"]
+    ]
+    return Told("", "Timing lamp", "; ".join(rows), "before TDC, by the mark")
+
+
 def _shim(action: Answer, answer: Answer) -> Told:
     return Told("", f"Shim of {action['item']}", f"{answer['mm']:.2f} mm", "by micrometer")
 
@@ -219,5 +229,6 @@ _TOLD: Final = {
     "height": _height,
     "bridge": _bridge,
     "test run": _run,
+    "lamp": _lamp,
     "shim": _shim,
 }

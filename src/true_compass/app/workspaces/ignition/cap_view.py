@@ -41,7 +41,7 @@ class CapView(PageView):
     @property
     def painter(self) -> CapPainter:
         """What paints it in the theme of now."""
-        return CapPainter(self.look.theme, self.map)
+        return CapPainter(self.look.theme, self.map, self.stills)
 
     @property
     def rotor_deg(self) -> float:

@@ -34,6 +34,7 @@ from true_compass.drawing.lamp import LampFace
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+from true_compass.drawing.theme import theme as theme_of
 
 LEFT_WIDE: Final = 336.0
 GAP: Final = 24.0
@@ -112,6 +113,8 @@ class ChartView(PageView):
 class CurveView(PageView):
     """Figures at the left, the chart and three places, the lamp and what to do first."""
 
+    covers_ground = True
+
     set_it = pyqtSignal()
 
     def __init__(self, look: Look, lamping: Lamping, parent: QWidget) -> None:
@@ -120,6 +123,7 @@ class CurveView(PageView):
         self.setAccessibleName("Curve of the advance")
         self.refused = ""
         self._wrong = ""
+        self._in_rows = False
         self.at = [TabButton(look, word, self) for word in ("crank", "distributor")]
         for button in self.at:
             button.setObjectName(f"at_{button.text()}")
@@ -233,7 +237,7 @@ class CurveView(PageView):
             _check(button, checked)
         for button, (port, _) in zip(self.ports, PORTS, strict=True):
             _check(button, advance.port is port)
-            button.setVisible(bool(advance.can))
+            button.setVisible(bool(advance.can) and not self._in_rows)
         idle = three_places(advance)[0]
         initial = maybe_text(advance.initial_deg)
         second = f"{initial}° at {idle.speed_rpm:,.0f} rpm, hose off" if initial else "by the lamp"
@@ -249,12 +253,17 @@ class CurveView(PageView):
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         for nth, button in enumerate(self.at):
             button.setGeometry(put(124 + nth * 92, 0, 86 if not nth else 120, 34))
-        y = 46.0
-        each = min((high - 46 - 112) / 5, 84.0)
+        y, each = 46.0, min((high - 46 - 112) / 5, 84.0)
+        self._in_rows = each < 64.0
         for name, _, _ in FIELDS:
             narrow = name in ("initial_deg", "most_wide_open_deg", "most_starter_deg")
-            field_wide = 110.0 if narrow else LEFT_WIDE
-            self.fields[name].setGeometry(put(0, y + 24, field_wide, min(each - 30, 40)))
+            if self._in_rows:
+                field_wide = 90.0 if narrow else 150.0
+                box = (LEFT_WIDE - 150.0, y, field_wide, min(each - 6, 36))
+            else:
+                field_wide = 110.0 if narrow else LEFT_WIDE
+                box = (0.0, y + 24, field_wide, min(each - 30, 40))
+            self.fields[name].setGeometry(put(*box))
             if name == "can":
                 for nth, button in enumerate(self.ports):
                     button.setGeometry(put(LEFT_WIDE - 160 + nth * 82, y - 4, 78, 26))
@@ -270,8 +279,11 @@ class CurveView(PageView):
         self.set_button.setGeometry(put(wide - RIGHT_WIDE, high - 52, RIGHT_WIDE, 48))
 
     def paint(self, p: QPainter) -> None:
-        """Headline, labels, three places, the lamp, what to do first."""
+        """What a drag does not change as one picture; headline and lamp over it."""
         lamping, theme, wide = self._lamping, self.look.theme, self.logical_width
+        boxes = tuple(field.geometry().getRect() for field in self.fields.values())
+        key = (lamping.advance, boxes, self.chart.geometry().getRect(), lamping.model.engine.name)
+        self.paint_whole(p, key, self._paint_still)
         parts, asked = lamping.parts, lamping.asked
         left = LEFT_WIDE + GAP
         pull = f"{asked.at_can_mbar:.0f} mbar" if asked.at_can_mbar else "no vacuum"
@@ -283,11 +295,19 @@ class CurveView(PageView):
             f"{parts.vacuum_deg:.1f} by the vacuum, all at the crank."
         )
         draw_one_of(p, QRectF(left, 36, wide - left, 24), (below, self.refused), BODY, theme.ink2)
+        if self.set_button.isVisible():
+            self._paint_lamp(p)
+
+    def _paint_still(self, p: QPainter) -> None:
+        """Labels, three places, what to do first."""
+        theme, wide, left = self.look.theme, self.logical_width, LEFT_WIDE + GAP
         draw_text(p, QRectF(0, 0, 124, 34), "Figures are at the", NOTE + 1, theme.ink2)
         for name, label, unit in FIELDS:
             field = self.fields[name].geometry()
             y = field.top() / self.look.scale - 24
-            draw_text(p, QRectF(0, y, 190, 22), label, BODY, theme.ink, Weight.LABEL)
+            if self._in_rows:
+                y = field.center().y() / self.look.scale - 11
+            draw_text(p, QRectF(0, y, 178, 22), label, BODY, theme.ink, Weight.LABEL)
             if unit:
                 x = field.right() / self.look.scale + 8
                 middle = field.center().y() / self.look.scale
@@ -297,8 +317,9 @@ class CurveView(PageView):
         if self.logical_height - foot > 150:
             self._paint_places(p, QRectF(left, foot, right - left, self.logical_height - foot))
         if self.set_button.isVisible():
-            column = QRectF(wide - RIGHT_WIDE, 70, RIGHT_WIDE, self.logical_height - 70)
-            self._paint_right(p, column)
+            self._paint_checks(
+                p, QRectF(wide - RIGHT_WIDE, 70, RIGHT_WIDE, self.logical_height - 70)
+            )
 
     def _paint_places(self, p: QPainter, box: QRectF) -> None:
         theme = self.look.theme
@@ -359,11 +380,20 @@ class CurveView(PageView):
             name = QRectF(x + 18, box.top(), 70, box.height())
             x += 30 + draw_text(p, name, words, NOTE, theme.ink)
 
-    def _paint_right(self, p: QPainter, box: QRectF) -> None:
-        lamping, theme = self._lamping, self.look.theme
+    @property
+    def _lamp_box(self) -> QRectF:
+        high = min(self.logical_height - 70 - 262, 310.0)
+        return QRectF(self.logical_width - RIGHT_WIDE, 70, RIGHT_WIDE, high)
+
+    def _paint_lamp(self, p: QPainter) -> None:
+        """The lamp at this speed, and where to chalk for want of figures on the damper."""
+        lamping = self._lamping
         engine = lamping.model.engine
-        total = lamping.parts.total_deg
-        sense = sense_of(engine)
+        total, sense = lamping.parts.total_deg, sense_of(engine)
+        words = f"{total:.1f}"
+        LampFace(total, sense, None, words, "What the lamp shows").paint(
+            p, self._lamp_box, self.look.theme, self.stills
+        )
         notes: tuple[str, ...] = ("Give the damper's diameter for a chalk mark.",)
         if engine.damper_mm:
             way = "clockwise" if sense > 0 else "anticlockwise"
@@ -372,10 +402,13 @@ class CurveView(PageView):
                 f"Only a 0 line? Chalk one {along:.1f} mm {way} of it",
                 f"on this {engine.damper_mm:g} mm damper: {each:.3f} mm a degree.",
             )
-        high = min(box.height() - 262, 310.0)
-        lamp = QRectF(box.left(), box.top(), box.width(), high)
-        face = LampFace(total, sense, None, f"{total:.1f}", "What the lamp shows", notes)
-        face.paint(p, lamp, theme)
+        top = self._lamp_box.bottom() - 12 - 22 * len(notes)
+        for nth, note in enumerate(notes):
+            line = QRectF(self._lamp_box.left() + 16, top + 22 * nth, RIGHT_WIDE - 32, 22)
+            draw_text(p, line, note, NOTE + 1, theme_of("dark").ink, Weight.LABEL)
+
+    def _paint_checks(self, p: QPainter, box: QRectF) -> None:
+        lamping, theme, lamp = self._lamping, self.look.theme, self._lamp_box
         y = lamp.bottom() + 14
         head = QRectF(box.left(), y, box.width(), 26)
         draw_text(p, head, "Before you set it", LABEL, theme.ink, Weight.STRONG)

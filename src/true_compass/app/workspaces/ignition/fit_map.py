@@ -43,31 +43,35 @@ class FitMap(CapView):
     def paint(self, p: QPainter) -> None:
         """Heads stand still; body, posts and leads follow the hand."""
         model, theme, painter = self.model, self.look.theme, self.painter
-        self.paint_whole(p, ("heads", self.logical_width), painter.paint_heads)
+        self.paint_whole(p, ("heads", self.logical_width), self._paint_heads)
         standing = model.standing
-        leads = self.map.leads(standing.wired)
-        first = standing.fitted.post_1
-        if len(leads) <= MOST_LEADS:
-            for post, path in leads.items():
-                if post != first:
-                    painter.paint_lead(p, path, theme.metal_dk, LEAD)
+        first, wired = standing.fitted.post_1, standing.wired
+        if len(wired) > MOST_LEADS:
+            wired = tuple(c if nth == first - 1 else 0 for nth, c in enumerate(wired))
+        leads = self.map.leads(wired)
+        for post, path in leads.items():
+            if post != first:
+                painter.paint_lead(p, path, theme.metal_dk, LEAD)
         if first in leads:
             painter.paint_lead(p, leads[first], theme.now, PICKED)
         self._paint_swing(p)
-        painter.paint_plugs(p, (1,))
-        painter.paint_body(p)
-        painter.paint_seats(p)
         self._paint_start(p)
         painter.paint_posts(p, model.order, (), first)
         painter.paint_rotor(p, self.rotor_deg)
         self._paint_slot(p)
         self._paint_front(p)
 
+    def _paint_heads(self, p: QPainter) -> None:
+        self.painter.paint_heads(p)
+        self.painter.paint_plugs(p, (1,))
+        self.painter.paint_body(p)
+        self.painter.paint_seats(p)
+
     def _tab_deg(self, body_deg: float) -> float:
         """Direction of the clamp's tab with the body somewhere."""
         engine = self.model.engine
         post_1 = engine.distributor.post_1_deg or 0.0
-        return post_1 + TAB_FROM_POST_1_DEG * engine.rotor_turns.sense + body_deg
+        return post_1 + TAB_FROM_POST_1_DEG + body_deg
 
     def _paint_swing(self, p: QPainter) -> None:
         """The arc that the body's tab can reach, with its ends, and the tab."""
@@ -121,7 +125,7 @@ class FitMap(CapView):
         engine, theme = self.model.engine, self.look.theme
         if not engine.distributor.slot_ways or self.map.star:
             return
-        at = QPointF(46, self.map.centre.y() + 92)
+        at = QPointF(46, min(self.map.centre.y() + 92, self.logical_height - 54))
         strong = self.step is Step.SLOT
         p.setBrush(theme.now_tint if strong else theme.sheet)
         p.setPen(flat_pen(theme.now if strong else theme.ink, 2.4 if strong else 1.8))

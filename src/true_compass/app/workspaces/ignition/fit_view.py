@@ -19,7 +19,7 @@ from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.cautions import IN_SHORT
 from true_compass.core.ignition.bay import Step
 from true_compass.core.ignition.beyond import kind_words
-from true_compass.core.ignition.fitting import Way, headline, steps, ways
+from true_compass.core.ignition.fitting import StepWords, Way, headline, steps, ways
 from true_compass.core.rotation import Rotation
 from true_compass.drawing.codes import flat_pen, tick_box
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
@@ -65,28 +65,39 @@ class StepsView(PickedRows):
 
     def paint(self, p: QPainter) -> None:
         """All rows."""
-        theme, done, due = self.look.theme, self._model.bay.done, self.next_step
-        high = self.row_high
+        done, due = self._model.bay.done, self.next_step
         for nth, words in enumerate(steps(self._model.standing)):
-            box = self.row_box(nth)
-            is_due = words.step is due
-            if is_due:
-                p.fillRect(box, theme.now_tint)
-            side = min(24.0, high - 12)
-            place = QRectF(6, box.center().y() - side / 2, side, side)
-            tick_box(p, place, theme, ticked=words.step in done, due=is_due)
-            left = box.adjusted(44, 0, -6, 0)
-            weight = Weight.STRONG
-            if high >= 38:
-                top = QRectF(left.left(), box.top() + 2, left.width(), high / 2)
-                foot = QRectF(left.left(), box.center().y() - 1, left.width(), high / 2 - 2)
-                draw_text(p, top, words.title, LABEL - 1, theme.ink, weight)
-                draw_one_of(p, foot, (words.note,), NOTE, theme.ink2)
-            else:
-                draw_text(p, left, words.title, BODY, theme.ink, weight)
-            p.setPen(flat_pen(theme.hair, 1.2))
-            p.drawLine(box.bottomLeft(), box.bottomRight())
+            ticked, is_due = words.step in done, words.step is due
+
+            def row(
+                q: QPainter, words: StepWords = words, ticked: bool = ticked, due: bool = is_due
+            ) -> None:
+                self._paint_row(q, words, ticked=ticked, due=due)
+
+            box = QRectF(0, 0, self.logical_width, self.row_high)
+            key = (words, ticked, is_due)
+            self.stills.draw(p, key, box, row, self.ground(), at=self.row_box(nth).topLeft())
         self.paint_picked(p)
+
+    def _paint_row(self, p: QPainter, words: StepWords, *, ticked: bool, due: bool) -> None:
+        """One step about the origin."""
+        theme, high = self.look.theme, self.row_high
+        box = QRectF(0, 0, self.logical_width, high)
+        if due:
+            p.fillRect(box, theme.now_tint)
+        side = min(24.0, high - 12)
+        place = QRectF(6, box.center().y() - side / 2, side, side)
+        tick_box(p, place, theme, ticked=ticked, due=due)
+        left = box.adjusted(44, 0, -6, 0)
+        if high >= 38:
+            top = QRectF(left.left(), box.top() + 2, left.width(), high / 2)
+            foot = QRectF(left.left(), box.center().y() - 1, left.width(), high / 2 - 2)
+            draw_text(p, top, words.title, LABEL - 1, theme.ink, Weight.STRONG)
+            draw_one_of(p, foot, (words.note,), NOTE, theme.ink2)
+        else:
+            draw_text(p, left, words.title, BODY, theme.ink, Weight.STRONG)
+        p.setPen(flat_pen(theme.hair, 1.2))
+        p.drawLine(box.bottomLeft(), box.bottomRight())
 
     def press(self, step: Step) -> None:
         """Do a step; the mark brings the crank there, the body is turned."""
@@ -126,7 +137,6 @@ class WaysView(PickedRows):
         self.setObjectName("fit_ways")
         self.setAccessibleName("Tooth and post")
         model.changed.connect(self.refresh)
-        model.dragged.connect(self.refresh)
 
     @property
     def rows(self) -> tuple[Way, ...]:
@@ -282,7 +292,8 @@ class FitView(PageView):
         self.ways.setGeometry(put(0, steps_high + 10, LEFT_WIDE, high - steps_high - 10))
         left = LEFT_WIDE + GAP
         middle = wide - left - (right + GAP if right else 0)
-        self.map.setGeometry(put(left, 66, middle, high - 70))
+        keys = 0.0 if self.turns[0].isHidden() and self.lift.isHidden() else 50.0
+        self.map.setGeometry(put(left, 66, middle, high - 70 - keys))
         self.wrong.setVisible(bool(right) and self._model.engine.has_rotor)
         self.wrong.setGeometry(put(wide - right, 0, right, high))
         for nth, button in enumerate(self.turns):

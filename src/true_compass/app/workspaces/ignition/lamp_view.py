@@ -54,7 +54,7 @@ class FaceView(PageView):
             fallen = lamping.model.bay.faults.can_leaks
             paint_pump(p, box, lamping.asked.depression_mbar, fallen=fallen)
             return
-        face(lamping, told="").paint(p, box, self.look.theme)
+        face(lamping, told="").paint(p, box, self.look.theme, self.stills)
 
 
 def face(lamping: Lamping, told: str) -> LampFace:
@@ -111,7 +111,7 @@ class FacesView(PageView):
             shows = would_read_deg(lamping.advance, asked, faults)
             small = LampFace(shows, sense, told=f"{shows:.1f}°", title=name, framed=left)
             place = QRectF(nth * (each + 6), 28, each, self.logical_height - 30)
-            small.paint(p, place, theme)
+            small.paint(p, place, theme, self.stills)
 
 
 class LampView(PageView):
@@ -234,7 +234,8 @@ class LampView(PageView):
         self.table.setGeometry(put(left, top, wide - left, table))
         y = top + table + 8
         self.repair.setGeometry(put(left, y, 300, 44))
-        self.again.setGeometry(put(left + 308, y, 130, 44))
+        again = left if self.repair.isHidden() else left + 308
+        self.again.setGeometry(put(again, y, 130, 44))
         self.faces.setGeometry(put(left, high - faces, wide - left, faces))
 
     def paint(self, p: QPainter) -> None:
@@ -261,13 +262,13 @@ class LampView(PageView):
         if lamping.asked.how is not How.LAMP:
             box = QRectF(0, high - 236, LEFT_WIDE, 140)
             draw_paragraph_that_fits(p, box, CARE_OF[lamping.asked.how], BODY, theme.ink2)
-        if not self.repair.isVisible():
-            foot = self.table.geometry().bottom() / self.look.scale
-            if not self.again.isVisible():
-                draw_one_of(p, QRectF(left, foot + 4, wide - left, 22), (CODES,), NOTE, theme.ink2)
-                draw_one_of(
-                    p, QRectF(left, foot + 26, wide - left, 22), (RUNNING,), NOTE, theme.ink2
-                )
+        foot = self.table.geometry().bottom() / self.look.scale
+        shown = [key for key in (self.repair, self.again) if key.isVisible()]
+        x = max((key.geometry().right() / self.look.scale + 14 for key in shown), default=left)
+        told = (CODES, RUNNING) if self.table.shows_suspects else (RUNNING,)
+        for nth, words in enumerate(told):
+            line = QRectF(x, foot + 6 + 22 * nth, wide - x, 22)
+            draw_one_of(p, line, (words,), NOTE, theme.ink2)
 
 
 def mbar_words(value: float) -> str:

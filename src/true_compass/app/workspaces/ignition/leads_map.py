@@ -11,7 +11,7 @@ from true_compass.app.workspaces.ignition.cap_view import CapView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.drawing.cap import LEAD, PICKED, WRONG
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.text import LEFT, RIGHT, draw_text
+from true_compass.drawing.text import LEFT, draw_text, text_width
 from true_compass.drawing.theme import BODY, NOTE, Weight
 
 
@@ -122,8 +122,11 @@ class LeadsMap(CapView):
         p.setBrush(theme.ink)
         tip = QPointF(0, middle)
         p.drawPolygon(QPolygonF([tip, tip + QPointF(12, -8), tip + QPointF(12, 8)]))
-        box = QRectF(wide - 170, middle - 12, 170, 24)
-        draw_text(p, box, f"{words}{known}", NOTE, theme.ink2, align=RIGHT)
+        for nth, line in enumerate((words, "assumed" if known else "")):
+            if line:
+                box = QRectF(0, middle + 14 + 19 * nth, text_width(line, NOTE) + 6, 19)
+                p.fillRect(box, theme.paper)
+                draw_text(p, box, line, NOTE, theme.ink2)
 
     # Hands ------------------------------------------------------------------------------------
 

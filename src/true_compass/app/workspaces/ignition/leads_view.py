@@ -168,7 +168,7 @@ class LeadsView(PageView):
         roomy = wide >= 1060
         right = RIGHT_WIDE if roomy else 0.0
         lines = self._lines()
-        foot = 40.0 + 52.0 + (34.0 + 24.0 * len(lines))
+        foot = 40.0 + 52.0 + 18.0 + (34.0 + 24.0 * len(lines))
         count = self._model.engine.cylinder_count
         rows = min(high - foot - 12, 24 + MOST_ROW * count)
         self.rows.setGeometry(put(0, 0, LEFT_WIDE, rows))

@@ -105,7 +105,8 @@ class IgnitionModel(QObject):
         """Put what a hand moves; not undone until it lets go."""
         if self._began is None:
             self._began = self.bay
-        self.desk.session.put_ignition(replace(self.bay, **changes))  # type: ignore[arg-type]
+        bay = replace(self.bay, **changes)  # type: ignore[arg-type]
+        self.desk.session.put_ignition(bay, in_hand=True)
 
     def let_go(self, words: str) -> None:
         """The hand has let go: one step of undo."""

@@ -122,8 +122,6 @@ class SignsView(PageView):
                 button.repaint_all()
         hidden = self._model.bay.hidden
         self.show_wrong.setText("Show what is wrong" if hidden else "Hide what is wrong")
-        has_rotor = self._model.engine.has_rotor
-        self.where[1].setVisible(has_rotor)
         self.arrange()
         self.update()
 
@@ -131,26 +129,32 @@ class SignsView(PageView):
         """Three columns; the right one goes where there is no room."""
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         count = max(len(self.wrongs), 1)
-        each = min((high - 40 - 150) / count, 46.0)
-        y = 40.0
-        for button in self.wrongs.values():
-            button.setGeometry(put(0, y, LEFT_WIDE, each - 6))
-            y += each
+        room = high - 40 - 150
+        low = room / count < 32.0
+        rows, columns = (-(-count // 2), 2) if low else (count, 1)
+        each, across = min(room / rows, 46.0), LEFT_WIDE / columns
+        for nth, button in enumerate(self.wrongs.values()):
+            wrong = self._can[nth]
+            words = wrong.short if low else wrong.said.rstrip(".")
+            if button.text() != words:
+                button.setText(words)
+                button.repaint_all()
+            x, top = (nth % columns) * across, 40 + (nth // columns) * each
+            button.setGeometry(put(x, top, across - (6 if low else 0), each - 6))
+        y = 40 + rows * each
         half = (LEFT_WIDE - 8) / 2
         foot = min(y + 12, high - 138)
         self.draw_one.setGeometry(put(0, foot + 26, half, 42))
         self.draw_two.setGeometry(put(half + 8, foot + 26, half, 42))
         self.sound.setGeometry(put(0, foot + 76, half, 42))
         self.show_wrong.setGeometry(put(half + 8, foot + 76, half, 42))
-        left = LEFT_WIDE + GAP
-        right = wide - left
         roomy = wide >= 1060
-        x = wide - RIGHT_WIDE if roomy else left
-        width = RIGHT_WIDE if roomy else min(right, 420.0)
-        y = 50.0 if roomy else high - 3 * 62
-        for key in self.where:
+        y = 50.0
+        for key, (page, _, _) in zip(self.where, WHERE, strict=True):
+            # Where there is no room the words above lead there too.
+            key.setVisible(roomy and (page != "Fit" or self._model.engine.has_rotor))
             if not key.isHidden():
-                key.setGeometry(put(x, y, width, 54))
+                key.setGeometry(put(wide - RIGHT_WIDE, y, RIGHT_WIDE, 54))
                 y += 62
 
     def paint(self, p: QPainter) -> None:

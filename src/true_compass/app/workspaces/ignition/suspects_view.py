@@ -22,6 +22,8 @@ COLUMN: Final = 96.0
 class SuspectsView(SteppingView):
     """The table. Up, Down or a press ask for a reading."""
 
+    covers_ground = True
+
     def __init__(self, look: Look, lamping: Lamping, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._lamping = lamping
@@ -36,6 +38,11 @@ class SuspectsView(SteppingView):
         return min((self.logical_height - HEAD_HIGH) / max(rows, 1), MOST_ROW)
 
     @property
+    def shows_suspects(self) -> bool:
+        """Whether there is room for them."""
+        return self._column > 0.0
+
+    @property
     def wanted_height(self) -> float:
         """As high as all rows stand with room."""
         return HEAD_HIGH + MOST_ROW * len(self._lamping.found.rows) + 2
@@ -43,16 +50,25 @@ class SuspectsView(SteppingView):
     @property
     def _column(self) -> float:
         count = len(self._lamping.found.suspects)
-        return min(COLUMN, (self.logical_width - 400) / count)
+        wide = min(COLUMN, (self.logical_width - 400) / count)
+        # Too narrow for their names, the suspects are told by the headline alone.
+        return wide if wide >= 62.0 else 0.0
 
     def paint(self, p: QPainter) -> None:
+        """One picture: a drag of the speed changes nothing here."""
+        found, asked = self._lamping.found, self._lamping.asked
+        rows = [row.asked for row in found.rows]
+        key = (tuple(found.rows), found.left, asked if asked in rows else None)
+        self.paint_whole(p, key, self._paint_all)
+
+    def _paint_all(self, p: QPainter) -> None:
         """The sheet, its headings, then the rows."""
         theme, wide, found = self.look.theme, self.logical_width, self._lamping.found
         high = self._high
         whole = QRectF(0, 0, wide, HEAD_HIGH + high * len(found.rows))
         rounded(p, whole, 6, theme.sheet, flat_pen(theme.hair, 1.6))
         column, first = self._column, wide - self._column * len(found.suspects)
-        for nth, suspect in enumerate(found.suspects):
+        for nth, suspect in enumerate(found.suspects if column else ()):
             box = QRectF(first + nth * column, 0, column, whole.height())
             if suspect in found.left:
                 p.fillRect(box.adjusted(0, 1, 0, -1), theme.now_tint)
@@ -88,7 +104,7 @@ class SuspectsView(SteppingView):
         draw_text(p, cell, should, BODY, theme.ink2, align=RIGHT)
         cell = QRectF(first - 108, box.top(), 90, box.height())
         draw_text(p, cell, read, LABEL, theme.ink, Weight.STRONG, RIGHT)
-        for place, said in enumerate(row.says):
+        for place, said in enumerate(row.says if self._column else ()):
             at = QPointF(first + (place + 0.5) * self._column, box.center().y())
             self._paint_says(p, at, said)
         if nth + 1 < len(lamping.found.rows):

@@ -48,7 +48,8 @@ class WrongView(PageView):
         theme = self.look.theme
         if state.is_now:
             rounded(p, box, 6, theme.now_tint, flat_pen(theme.now, 2))
-        small = min(SMALL, (box.height() - 60) / 2)
+        most = SMALL if self._model.engine.cylinder_count <= 8 else 46.0
+        small = min(most, (box.height() - 60) / 2)
         centre = QPointF(box.left() + small + 8, box.top() + small + 8)
         self._paint_cap(p, centre, small, state)
         x = centre.x() + small + 12
