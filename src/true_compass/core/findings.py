@@ -16,6 +16,7 @@ from true_compass.core.crank.firing import SAME_DEG
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.phasing import AT_TDC_DEG, companion_of
 from true_compass.core.engine import Engine, Meaning, Shaft
+from true_compass.core.ignition.advance import checks
 from true_compass.core.items import Kind
 from true_compass.core.spark import Ignition
 from true_compass.core.state import Rig
@@ -183,6 +184,20 @@ def check_rotor(rig: Rig) -> Iterator[Finding]:
         yield Finding(Severity.LOOK, "ignition", sentence)
 
 
+def check_cap(rig: Rig) -> Iterator[Finding]:
+    """Posts that do not match the cylinders, and a total that the engine does not bear."""
+    engine = rig.engine
+    if engine.has_rotor and engine.posts != engine.cylinder_count:
+        sentence = (
+            f"The cap has {engine.posts} posts for {engine.cylinder_count} cylinders: count them "
+            "again, without the one in the middle."
+        )
+        yield Finding(Severity.LOOK, "ignition", sentence)
+    for check in checks(engine.spark.advance):
+        if not check.fine and "over the limit" in check.said:
+            yield Finding(Severity.LOOK, "ignition", f"{check.said}. {check.why}")
+
+
 def check_radial_order(rig: Rig) -> Iterator[Finding]:
     """A one-row radial of an odd number fires every other cylinder."""
     engine = rig.engine
@@ -213,6 +228,7 @@ CHECKS: Final[tuple[Callable[[Rig], Iterator[Finding]], ...]] = (
     check_marks,
     check_valve_tables,
     check_rotor,
+    check_cap,
     check_radial_order,
     check_gear_dots,
 )

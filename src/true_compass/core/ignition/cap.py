@@ -125,6 +125,18 @@ def body_turn_words(turn_deg: float) -> str:
     return f"{abs(turn_deg):.1f}° {turns.value}"
 
 
+def turn_words(engine: Engine, short_deg: float) -> str:
+    """How the body is turned where the spark comes too late by some crank degrees, or too early.
+
+    >>> from true_compass.core.engine import even_inline
+    >>> turn_words(even_inline((1, 3, 4, 2)), 6.0)
+    'Turn the body 3.0° anticlockwise, from above: against the rotor is earlier.'
+    """
+    turn = body_turn_words(body_for_deg(engine, short_deg))
+    way = "against the rotor is earlier" if short_deg > 0 else "with the rotor is later"
+    return f"Turn the body {turn}, {engine.rotor.seen_from.words}: {way}."
+
+
 def body_for_deg(engine: Engine, advance_deg: float) -> float:
     """Turn of the body that makes the spark so many crank degrees earlier: against the rotor, half.
 

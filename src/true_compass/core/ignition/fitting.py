@@ -44,6 +44,22 @@ def steps(standing: Standing) -> tuple[StepWords, ...]:
     )
 
 
+HOW: Final = {
+    Step.TURNS: "Cap off. Bar the engine on and look from above: each has a direction of its own.",
+    Step.MARK: "Watch the intake of 1 close, then go on to the mark: the other TDC looks the same.",
+    Step.GOAL: "Choose a direction that is clear of everything, and from which the body can swing "
+    "both ways.",
+    Step.SLOT: "Look down the hole. Turn the pump's slot with a long blade; sight it against the "
+    "rotor.",
+    Step.BACK: "A helical gear turns the rotor as it meshes. Start so much back, slot to the goal.",
+    Step.DROP: "Will it not go down? Nudge the crank, press; then come back to the mark and look "
+    "again. Wrong tooth: pull it, slot further, again, the crank untouched.",
+    Step.BODY: "Against the rotor is earlier. A degree of the body is two of the crank.",
+    Step.CLAMP: "Cap on: it is keyed one way. Hose off and plugged, then the lamp.",
+}
+"""How each step is done, and what to do when it does not go (common practice, no source)."""
+
+
 def _turns(engine: Engine) -> StepWords:
     if engine.rotor.turns is None:
         return StepWords(
@@ -61,6 +77,9 @@ def _crank_words(standing: Standing) -> str:
 
 
 def _goal(engine: Engine) -> StepWords:
+    if engine.posts != engine.cylinder_count:
+        note = f"the file says {engine.posts} posts for {engine.cylinder_count} cylinders: count"
+        return StepWords(Step.GOAL, "Lead 1 on the post towards 1", note)
     swing = engine.distributor.swing_deg
     note = "the body must be free both ways there"
     if swing is not None:
@@ -160,6 +179,11 @@ def headline(standing: Standing) -> tuple[str, str]:
     if abs(turn) < RIGHT_DEG:
         return "The distributor stands right", f"Cylinder 1 fires {before_tdc(wanted)}."
     there = fitted.body_deg + turn
+    if not is_in_swing(engine, there) and not any(way.reached for way in ways(standing, 9)):
+        return (
+            "The swing is too small for every tooth near",
+            f"{body_turn_words(there)} is asked. Choose another direction for post 1.",
+        )
     if not is_in_swing(engine, there):
         back, on = engine.distributor.swing_deg or (0.0, 0.0)
         room = on if there > 0 else back
@@ -205,7 +229,9 @@ def wrong_states(standing: Standing) -> tuple[WrongState, ...]:
     if engine.cylinder_count > 2:
         states.append(_backwards(standing))
     pitch = TURN_DEG / engine.distributor_teeth
-    tooth_out = replace(fitted, tooth=fitted.tooth - engine.rotor_turns.sense)
+    is_out = pitch * 0.5 < away <= 90.0
+    back = replace(fitted, tooth=fitted.tooth - engine.rotor_turns.sense)
+    tooth_out = fitted if is_out else back
     states.append(
         WrongState(
             "One tooth out",
@@ -214,7 +240,7 @@ def wrong_states(standing: Standing) -> tuple[WrongState, ...]:
             tooth_out,
             order,
             order,
-            pitch * 0.5 < away <= 90.0,
+            is_out,
         )
     )
     return tuple(states)

@@ -165,8 +165,8 @@ class WaysView(PickedRows):
         if swing is not None:
             room = f"Room −{swing[0]:g}° to +{swing[1]:g}°."
         draw_one_of(p, QRectF(0, top + 6, wide, 20), (f"{room} {seats}", seats), NOTE, theme.ink2)
-        if self.logical_height - top > 52:
-            draw_one_of(p, QRectF(0, top + 28, wide, 20), (IN_SHORT,), NOTE, theme.ink2)
+        if self.logical_height - top > 68:
+            draw_paragraph(p, QRectF(0, top + 28, wide, 44), IN_SHORT, NOTE, theme.ink2)
 
     def _paint_way(self, p: QPainter, box: QRectF, way: Way, *, first: bool) -> None:
         theme, engine = self.look.theme, self._model.engine

@@ -169,7 +169,13 @@ class LampView(PageView):
         self.again = DrawnButton(look, "Read anew", self)
         self.again.setObjectName("read_anew")
         self.again.clicked.connect(lamping.forget)
+        self.book = DrawnButton(look, "Into the book", self)
+        self.book.setObjectName("into_the_book")
+        self.book.clicked.connect(self._into_the_book)
         lamping.changed.connect(self.refresh)
+
+    def _into_the_book(self) -> None:
+        self._lamping.model.desk.say(self._lamping.into_the_book())
 
     def _keep(self) -> None:
         if self._lamping.asked.how is How.PUMP:
@@ -201,6 +207,7 @@ class LampView(PageView):
         if len(left) == 1:
             self.repair.setText(REPAIRS[left[0]])
         self.again.setVisible(bool(lamping.model.bay.readings))
+        self.book.setVisible(bool(lamping.model.bay.readings))
         self.speed.follow()
         self.depression.follow()
         self.field.show_style(self.look, wrong=bool(lamping.refused))
@@ -235,7 +242,8 @@ class LampView(PageView):
         y = top + table + 8
         self.repair.setGeometry(put(left, y, 300, 44))
         again = left if self.repair.isHidden() else left + 308
-        self.again.setGeometry(put(again, y, 130, 44))
+        self.again.setGeometry(put(again, y, 120, 44))
+        self.book.setGeometry(put(again + 126, y, 120, 44))
         self.faces.setGeometry(put(left, high - faces, wide - left, faces))
 
     def paint(self, p: QPainter) -> None:
@@ -243,8 +251,7 @@ class LampView(PageView):
         lamping, theme, wide = self._lamping, self.look.theme, self.logical_width
         left, found = LEFT_WIDE + GAP, lamping.found
         head, below = found.headline, found.below
-        if lamping.refused:
-            below = lamping.refused
+        below = lamping.refused or lamping.turn_words or below
         box = QRectF(left, 0, wide - left, 36)
         draw_text(p, box, head, HEAD, theme.ink, Weight.STRONG)
         draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
@@ -263,7 +270,7 @@ class LampView(PageView):
             box = QRectF(0, high - 236, LEFT_WIDE, 140)
             draw_paragraph_that_fits(p, box, CARE_OF[lamping.asked.how], BODY, theme.ink2)
         foot = self.table.geometry().bottom() / self.look.scale
-        shown = [key for key in (self.repair, self.again) if key.isVisible()]
+        shown = [key for key in (self.repair, self.again, self.book) if key.isVisible()]
         x = max((key.geometry().right() / self.look.scale + 14 for key in shown), default=left)
         told = (CODES, RUNNING) if self.table.shows_suspects else (RUNNING,)
         for nth, words in enumerate(told):

@@ -6,11 +6,13 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.core.ignition.advance import Parts, begins_at_rpm, parts_at, three_places
+from true_compass.core.ignition.cap import turn_words
 from true_compass.core.ignition.lamp import (
     Asked,
     Found,
     How,
     Reading,
+    Suspect,
     found,
     should_read_deg,
     usual_row,
@@ -148,6 +150,29 @@ class Lamping(QObject):
         """Take all readings off."""
         self.model.write("forgetting the readings", readings=())
         self.set_idle()
+
+    @property
+    def turn_words(self) -> str:
+        """How far and which way, where the setting is all that is wrong; else nothing."""
+        if self.found.left != (Suspect.SETTING,) or not self.model.engine.has_rotor:
+            return ""
+        read = next(
+            row for row in self.found.rows if row.asked.how is How.LAMP and row.read is not None
+        )
+        assert read.read is not None
+        return turn_words(self.model.engine, read.should - read.read)
+
+    def into_the_book(self) -> str:
+        """Write the lamp's readings into the job of the day; what was done, as a sentence."""
+        from true_compass.book.spark import with_spark  # opening the page need not wait for it
+
+        desk = self.model.desk
+        keeper = desk.book()
+        if keeper.book is None:
+            return keeper.refusal
+        job = keeper.job_now("ignition")
+        desk.session.write_job(with_spark(job, self.model.bay.readings), "readings of the spark")
+        return "The readings stand in today's job in the Book: first found, then left."
 
     def repair(self) -> None:
         """Mend what the readings point to, where it is one thing."""

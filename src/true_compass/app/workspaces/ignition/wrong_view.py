@@ -9,9 +9,11 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
-from true_compass.core.ignition.fitting import WrongState, wrong_states
+from true_compass.core.ignition.bay import Step
+from true_compass.core.ignition.fitting import HOW, WrongState, wrong_states
 from true_compass.drawing.cap_map import CapMap
 from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.fit_step import StepPicture
 from true_compass.drawing.text import (
     CENTRE,
     draw_paragraph_that_fits,
@@ -29,27 +31,44 @@ class WrongView(PageView):
         super().__init__(look, parent)
         self._model = model
         self.setObjectName("wrong_states")
-        self.setAccessibleName("If it were wrong")
+        self.setAccessibleName("This step, and if it were wrong")
         model.changed.connect(self.refresh)
 
     def paint(self, p: QPainter) -> None:
         """A title, then a block a state."""
         theme, wide = self.look.theme, self.logical_width
-        title = QRectF(0, 0, wide, 34)
+        top = self._paint_step(p)
+        title = QRectF(0, top, wide, 30)
         draw_text(p, title, "If it were wrong", LEAD, theme.ink, Weight.STRONG)
         p.setPen(flat_pen(theme.ink2, 1.6))
-        p.drawLine(QPointF(0, 40), QPointF(wide, 40))
+        p.drawLine(QPointF(0, top + 32), QPointF(wide, top + 32))
         states = wrong_states(self._model.standing)
-        each = min((self.logical_height - 46) / len(states), 206.0)
+        each = min((self.logical_height - top - 38) / len(states), 206.0)
         for nth, state in enumerate(states):
-            self._paint_state(p, QRectF(0, 46 + nth * each, wide, each - 6), state)
+            self._paint_state(p, QRectF(0, top + 38 + nth * each, wide, each - 4), state)
+
+    def _paint_step(self, p: QPainter) -> float:
+        """The step that is due, as a picture with how it is done. Returns its foot."""
+        done = self._model.bay.done
+        step = next((step for step in Step if step not in done), None)
+        if step is None or self.logical_height < 560:
+            return 0.0
+        theme, wide = self.look.theme, self.logical_width
+        draw_text(p, QRectF(0, 0, wide, 30), "This step", LEAD, theme.ink, Weight.STRONG)
+        p.setPen(flat_pen(theme.ink2, 1.6))
+        p.drawLine(QPointF(0, 32), QPointF(wide, 32))
+        engine, fitted = self._model.engine, self._model.standing.fitted
+        place = CapMap.of(engine, fitted, QRectF(0, 0, 400, 400))
+        StepPicture(theme, place).paint(p, QPointF(64, 104), step)
+        words = QRectF(138, 40, wide - 138, 132)
+        draw_paragraph_that_fits(p, words, HOW[step], BODY, theme.ink)
+        return 176.0
 
     def _paint_state(self, p: QPainter, box: QRectF, state: WrongState) -> None:
         theme = self.look.theme
         if state.is_now:
             rounded(p, box, 6, theme.now_tint, flat_pen(theme.now, 2))
-        most = SMALL if self._model.engine.cylinder_count <= 8 else 46.0
-        small = min(most, (box.height() - 60) / 2)
+        small = min(SMALL, (box.height() - 56) / 2)
         centre = QPointF(box.left() + small + 8, box.top() + small + 8)
         self._paint_cap(p, centre, small, state)
         x = centre.x() + small + 12
@@ -68,7 +87,7 @@ class WrongView(PageView):
         p.setBrush(theme.sheet)
         p.setPen(flat_pen(theme.ink, 1.8))
         p.drawEllipse(at, radius, radius)
-        half = 11.0 if engine.cylinder_count <= 8 else 7.0
+        half = 11.0 if engine.cylinder_count <= 8 and radius > 50 else min(7.0, radius * 0.17)
         for nth, cylinder in enumerate(state.posts):
             post = (nth + state.fitted.post_1 - 1) % len(state.posts) + 1
             direction = state.fitted.post_deg(engine, post)
@@ -76,12 +95,14 @@ class WrongView(PageView):
             plate = QRectF(middle.x() - half, middle.y() - half, 2 * half, 2 * half)
             right = cylinder in state.right
             pen = flat_pen(theme.ink, 2.2) if right else flat_pen(theme.line, 1.2)
-            rounded(p, plate, 3, theme.sheet, pen)
+            # Where there is no room for numbers the post of 1 is solid.
+            fill = theme.ink if half <= 8 and cylinder == 1 else theme.sheet
+            rounded(p, plate, 3, fill, pen)
             if half > 8:
                 draw_text(p, plate, str(cylinder), NOTE, theme.ink, Weight.LABEL, CENTRE)
         out = place.towards(state.fitted.rotor_deg(engine))
-        p.setPen(flat_pen(theme.now, 8))
+        p.setPen(flat_pen(theme.now, 8 if radius > 50 else 6))
         p.drawLine(at - out * 6, at + out * (radius - 2 * half - 8))
         p.setPen(flat_pen(theme.ink, 2))
         p.setBrush(theme.ink)
-        p.drawEllipse(at, 6, 6)
+        p.drawEllipse(at, radius / 10, radius / 10)
