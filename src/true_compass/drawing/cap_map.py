@@ -56,17 +56,28 @@ class CapMap:
             return _star(engine, fitted, box)
         return _between(engine, fitted, box)
 
+    @property
+    def is_upright(self) -> bool:
+        """Whether 0° is at the top, as from an end of the engine, and not towards its front."""
+        return self.star or self.engine.rotor.seen_from is not Viewpoint.ABOVE
+
+    @property
+    def seen_words(self) -> str:
+        """From where it is drawn: a radial from the front, all others as their rotor was seen."""
+        seen = self.engine.rotor.seen_from
+        return "from the front" if self.star and seen is Viewpoint.ABOVE else seen.words
+
     def towards(self, direction_deg: float) -> QPointF:
         """Unit vector of a direction: from the engine's front, or from the top of a radial."""
         turn = math.radians(direction_deg)
-        if self.star or self.engine.rotor.seen_from is not Viewpoint.ABOVE:
+        if self.is_upright:
             return QPointF(math.sin(turn), -math.cos(turn))
         return QPointF(-math.cos(turn), -math.sin(turn))
 
     def direction_deg(self, at: QPointF) -> float:
         """The direction of a point about the cap's middle, as `towards` has it."""
         away = at - self.centre
-        if self.star or self.engine.rotor.seen_from is not Viewpoint.ABOVE:
+        if self.is_upright:
             return math.degrees(math.atan2(away.x(), -away.y())) % 360.0
         return math.degrees(math.atan2(-away.y(), -away.x())) % 360.0
 

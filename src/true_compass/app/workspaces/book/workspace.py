@@ -14,9 +14,9 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.desk import Desk
 from true_compass.app.keeping.settings import Remembered
 from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.tabbed import TabbedWorkspace
 from true_compass.app.undo import UndoButton
-from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
-from true_compass.app.workspace import Workspace
+from true_compass.app.widgets.controls import DrawnButton, StrongButton
 from true_compass.app.workspaces.book.facts import PUT_BACK
 from true_compass.app.workspaces.book.facts_view import FactsView
 from true_compass.app.workspaces.book.history_view import HistoryView
@@ -44,12 +44,14 @@ SIDE: Final = 288.0
 EDGE: Final = 16.0
 
 
-class BookWorkspace(Workspace):
+class BookWorkspace(TabbedWorkspace):
     """One page at a time beside the list of jobs."""
 
     wants_crank = False
     least_size = (780.0, 420.0)
     pages = PAGES
+    tab_wide = TAB_WIDE
+    tab_gap = 3.0
     remembers = MappingProxyType({"stock": Remembered(USUAL_STOCK, is_stock)})
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
@@ -61,9 +63,6 @@ class BookWorkspace(Workspace):
         self._page = JOB
         self._doubted = ""
         self._facts_box = QRectF()
-        self.tabs = [TabButton(look, word, self) for word in PAGES]
-        for tab in self.tabs:
-            tab.clicked.connect(self._on_tab)
         self.lines = LinesView(look, self.model, self)
         self.begin = StrongButton(look, "New job on this engine", self)
         self.pad = Pad(look, self.model, self)
@@ -87,24 +86,10 @@ class BookWorkspace(Workspace):
 
     # Pages ------------------------------------------------------------------------------------
 
-    @property
-    def page(self) -> str:
-        """The page that is shown."""
-        return self._page
-
-    def show_page(self, page: str) -> None:
-        """Show a page; a word that is none changes nothing."""
-        if page in PAGES:
-            self._page = page
-            self.model.ask_for_shims(page == SHIMS and self.shims_model.applies)
-            self._arrange()
-            if self.isVisible():
-                self.focus_first().setFocus()
-
-    def _on_tab(self) -> None:
-        sender = self.sender()
-        if isinstance(sender, TabButton):
-            self.show_page(sender.text())
+    def turned_to(self, page: str) -> None:
+        """A shim plan asks for shims; everything else for gaps."""
+        self.model.ask_for_shims(page == SHIMS and self.shims_model.applies)
+        self._arrange()
 
     def focus_first(self) -> QWidget:
         """The field for readings while one is asked, else the chart."""
@@ -210,14 +195,7 @@ class BookWorkspace(Workspace):
 
     def _arrange(self) -> None:
         put, height = self.look.scaled, self.logical_height
-        x = EDGE
-        for tab in self.tabs:
-            wide = TAB_WIDE[tab.text()]
-            tab.setGeometry(put(x, 10, wide, 34))
-            if tab.isChecked() != (tab.text() == self._page):
-                tab.setChecked(tab.text() == self._page)
-                tab.repaint_all()
-            x += wide + 3
+        self.arrange_tabs(EDGE, 10, 34)
         foot = height - 50
         typing = self._page in (JOB, SHIMS) and self.model.asked is not None
         self.pad.setVisible(typing)

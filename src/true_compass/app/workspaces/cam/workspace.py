@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
 from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.tabbed import TabbedWorkspace
 from true_compass.app.undo import UndoButton
-from true_compass.app.widgets.controls import DrawnButton, TabButton
-from true_compass.app.workspace import Workspace
+from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.workspaces.cam.correct_view import CorrectView
 from true_compass.app.workspaces.cam.correcting import Correcting
 from true_compass.app.workspaces.cam.done_view import DoneView
@@ -53,11 +53,12 @@ MIDDLE: Final = 284.0
 MAP_HIGH: Final = 116.0
 
 
-class CamWorkspace(Workspace):
+class CamWorkspace(TabbedWorkspace):
     """One page at a time; what is typed stands at the left."""
 
     least_size = (780.0, 400.0)
     pages = PAGES
+    tab_wide = TAB_WIDE
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
@@ -67,9 +68,6 @@ class CamWorkspace(Workspace):
         self.model = CamModel(desk, self)
         self._two_rows, self._keys_left = False, 0.0
         self._page = READINGS if self.model.sheet.setup is not None else SETUP
-        self.tabs = [TabButton(look, word, self) for word in PAGES]
-        for tab in self.tabs:
-            tab.clicked.connect(partial(self.show_page, tab.text()))
         self.cylinder = DrawnButton(look, "Cyl 1", self)
         self.cylinder.setObjectName("cam_cylinder")
         self.cylinder.clicked.connect(self._next_cylinder)
@@ -112,18 +110,9 @@ class CamWorkspace(Workspace):
 
     # Pages ------------------------------------------------------------------------------------
 
-    @property
-    def page(self) -> str:
-        """The page that is shown."""
-        return self._page
-
-    def show_page(self, page: str) -> None:
-        """Show a page; a word that is none changes nothing."""
-        if page in PAGES:
-            self._page = page
-            self._show()
-            if self.isVisible():
-                self.focus_first().setFocus()
+    def turned_to(self, _page: str) -> None:
+        """Show it."""
+        self._show()
 
     def focus_first(self) -> QWidget:
         """The field for readings, else what begins."""
@@ -196,13 +185,7 @@ class CamWorkspace(Workspace):
 
     def _arrange(self) -> None:
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
-        x = EDGE
-        for tab in self.tabs:
-            tab.setGeometry(put(x, 10, TAB_WIDE[tab.text()], 34))
-            if tab.isChecked() != (tab.text() == self._page):
-                tab.setChecked(tab.text() == self._page)
-                tab.repaint_all()
-            x += TAB_WIDE[tab.text()] + 6
+        x = self.arrange_tabs(EDGE, 10, 34)
         self.cylinder.setGeometry(put(wide - EDGE - 76, 10, 76, 34))
         deg = self.taking.bench_wheel_deg
         offered = deg is not None and self._page == READINGS and self.model.asked is not None

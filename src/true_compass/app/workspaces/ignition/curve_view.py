@@ -15,8 +15,8 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.lamp_view import (
     DEEPEST_MBAR,
-    FASTEST_RPM,
     mbar_words,
+    speed_slider,
 )
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.core.ignition.advance import (
@@ -139,16 +139,7 @@ class CurveView(PageView):
             field.setAccessibleName(label)
             field.editingFinished.connect(partial(self._typed, name))
             self.fields[name] = field
-        self.speed = FigureSlider(
-            look,
-            self,
-            "Speed",
-            (0.0, FASTEST_RPM),
-            50.0,
-            lambda: lamping.asked.speed_rpm,
-            lambda value: f"{value:,.0f} rpm",
-        )
-        self.speed.moved.connect(lamping.set_speed)
+        self.speed = speed_slider(look, lamping, self)
         self.depression = FigureSlider(
             look, self, "Depression", (0.0, DEEPEST_MBAR), 10.0, self._mbar, mbar_words
         )

@@ -139,7 +139,7 @@ class FitMap(CapView):
     def _paint_front(self, p: QPainter) -> None:
         theme, place = self.look.theme, self.map
         if place.star:
-            words = f"{self.model.engine.rotor.seen_from.words}, cylinder 1 at the top"
+            words = f"{place.seen_words}, cylinder 1 at the top"
             foot = QRectF(0, self.logical_height - 22, self.logical_width, 20)
             draw_text(p, foot, words, NOTE, theme.ink2)
             return

@@ -124,16 +124,7 @@ class LampView(PageView):
         self.face = FaceView(look, lamping, self)
         self.table = SuspectsView(look, lamping, self)
         self.faces = FacesView(look, lamping, self)
-        self.speed = FigureSlider(
-            look,
-            self,
-            "Speed",
-            (0.0, FASTEST_RPM),
-            50.0,
-            lambda: lamping.asked.speed_rpm,
-            lambda value: f"{value:,.0f} rpm",
-        )
-        self.speed.moved.connect(lamping.set_speed)
+        self.speed = speed_slider(look, lamping, self)
         self.depression = FigureSlider(
             look,
             self,
@@ -276,6 +267,21 @@ class LampView(PageView):
         for nth, words in enumerate(told):
             line = QRectF(x, foot + 6 + 22 * nth, wide - x, 22)
             draw_one_of(p, line, (words,), NOTE, theme.ink2)
+
+
+def speed_slider(look: Look, lamping: Lamping, parent: QWidget) -> FigureSlider:
+    """The engine's speed."""
+    slider = FigureSlider(
+        look,
+        parent,
+        "Speed",
+        (0.0, FASTEST_RPM),
+        50.0,
+        lambda: lamping.asked.speed_rpm,
+        lambda value: f"{value:,.0f} rpm",
+    )
+    slider.moved.connect(lamping.set_speed)
+    return slider
 
 
 def mbar_words(value: float) -> str:

@@ -105,8 +105,7 @@ class LeadsMap(CapView):
     def _paint_words(self, p: QPainter) -> None:
         """From where this is seen."""
         theme, place, wide = self.look.theme, self.map, self.logical_width
-        engine = self.model.engine
-        words = engine.rotor.seen_from.words
+        words = place.seen_words
         known = "" if self.model.direction_known else ", direction assumed"
         if place.star:
             if place.rear:
@@ -122,11 +121,10 @@ class LeadsMap(CapView):
         p.setBrush(theme.ink)
         tip = QPointF(0, middle)
         p.drawPolygon(QPolygonF([tip, tip + QPointF(12, -8), tip + QPointF(12, 8)]))
-        for nth, line in enumerate((words, "assumed" if known else "")):
-            if line:
-                box = QRectF(0, middle + 14 + 19 * nth, text_width(line, NOTE) + 6, 19)
-                p.fillRect(box, theme.paper)
-                draw_text(p, box, line, NOTE, theme.ink2)
+        for nth, line in enumerate((words, *(("direction", "assumed") if known else ()))):
+            box = QRectF(0, middle + 14 + 19 * nth, text_width(line, NOTE) + 6, 19)
+            p.fillRect(box, theme.paper)
+            draw_text(p, box, line, NOTE, theme.ink2)
 
     # Hands ------------------------------------------------------------------------------------
 

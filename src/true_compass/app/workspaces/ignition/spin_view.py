@@ -90,9 +90,10 @@ class SpinMap(CapView):
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(theme.now)
             p.drawEllipse(at, 7, 7)
-        words = self.model.engine.rotor.seen_from.words
+        words = place.seen_words
         foot = QRectF(0, self.logical_height - 24, self.logical_width, 20)
-        draw_text(p, foot, f"{words}, 0° towards the front", NOTE, theme.ink2, align=CENTRE)
+        zero = "0° at the top" if place.is_upright else "0° towards the front"
+        draw_text(p, foot, f"{words}, {zero}", NOTE, theme.ink2, align=CENTRE)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Point where the rotor points."""

@@ -9,10 +9,9 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
 from true_compass.app.keys import NONE, Key, KeyLine
+from true_compass.app.tabbed import TabbedWorkspace
 from true_compass.app.undo import UndoButton
-from true_compass.app.widgets.controls import TabButton
 from true_compass.app.widgets.page_view import PageView
-from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.ignition.beyond_view import BeyondView
 from true_compass.app.workspaces.ignition.curve_view import CurveView
 from true_compass.app.workspaces.ignition.fit_view import FitView
@@ -33,14 +32,15 @@ SIGNS, FIT, LEADS, CURVE, LAMP, SPIN, COILS = PAGES = (
     "Coils",
 )
 EDGE: Final = 20.0
-TAB_WIDE: Final = 84.0
+TAB_WIDE: Final = dict.fromkeys(PAGES, 84.0)
 
 
-class IgnitionWorkspace(Workspace):
+class IgnitionWorkspace(TabbedWorkspace):
     """One page at a time."""
 
     least_size = (780.0, 400.0)
     pages = PAGES
+    tab_wide = TAB_WIDE
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
@@ -49,9 +49,6 @@ class IgnitionWorkspace(Workspace):
         self.setAccessibleName("Ignition")
         self.model = IgnitionModel(desk, self)
         self._page = FIT
-        self.tabs = [TabButton(look, word, self) for word in PAGES]
-        for tab in self.tabs:
-            tab.clicked.connect(partial(self.show_page, tab.text()))
         self.undo = UndoButton(desk, self)
         self.leads = LeadsView(look, self.model, self)
         self.fit = FitView(look, self.model, self)
@@ -77,18 +74,9 @@ class IgnitionWorkspace(Workspace):
         look.changed.connect(self._show)
         self._show()
 
-    @property
-    def page(self) -> str:
-        """The page that is shown."""
-        return self._page
-
-    def show_page(self, page: str) -> None:
-        """Show a page; a word that is none changes nothing."""
-        if page in PAGES:
-            self._page = page
-            self._show()
-            if self.isVisible():
-                self.focus_first().setFocus()
+    def turned_to(self, _page: str) -> None:
+        """Show it."""
+        self._show()
 
     def focus_first(self) -> QWidget:
         """The view that takes the page's own keys."""
@@ -119,13 +107,7 @@ class IgnitionWorkspace(Workspace):
 
     def _arrange(self) -> None:
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
-        x = EDGE
-        for tab in self.tabs:
-            tab.setGeometry(put(x, 10, TAB_WIDE, 34))
-            if tab.isChecked() != (tab.text() == self._page):
-                tab.setChecked(tab.text() == self._page)
-                tab.repaint_all()
-            x += TAB_WIDE + 6
+        self.arrange_tabs(EDGE, 10, 34)
         self.undo.setGeometry(put(wide - EDGE - 130, 10, 130, 34))
         for word, view in self.views.items():
             view.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
