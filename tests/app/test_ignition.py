@@ -325,11 +325,12 @@ def test_every_page_is_shown_on_every_kind_of_engine(open_window: MakeWindow, na
         page.show_page(word)
         window.grab()
         assert page.page == word
-    assert page.fit.coils.isVisible() is False
     page.show_page(FIT)
-    if not page.model.engine.has_rotor:
-        page.fit.coils.click()
-        assert page.page == COILS
+    assert page.fit.isVisible() is page.model.engine.has_rotor
+    # Without a rotor the page shows what the engine has instead, and says so.
+    assert page.beyond.isVisible() is not page.model.engine.has_rotor
+    page.show_page(COILS)
+    assert page.beyond.isVisible()
 
 
 def test_what_is_drawn_can_always_be_put_right(open_window: MakeWindow) -> None:

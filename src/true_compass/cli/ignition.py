@@ -10,6 +10,7 @@ from true_compass.cli.common import Outcome, UsageError, number_of, resolve_engi
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.advance import Parts, parts_at, rim_mm
+from true_compass.core.ignition.beyond import sparks
 from true_compass.core.ignition.cap import (
     Pair,
     body_turn_words,
@@ -224,7 +225,7 @@ def _count(option: str, text: str | None, least: int, most: int) -> int:
 def run_leads(options: argparse.Namespace) -> str:
     """`true-compass ignition leads`."""
     engine = resolve_engine(options.target)
-    if engine.ignition is Ignition.DIESEL:
+    if not sparks(engine):
         raise UsageError(f"{engine.name} is a diesel: no leads. It injects {engine.order_text}")
     try:
         result = judged(Rig.of(engine), parse_wiring(engine, options.wired))

@@ -80,6 +80,8 @@ class AdvanceChart:
         for rpm in range(0, int(self.fastest_rpm) + 1, 1000):
             name = QRectF(self.x(rpm) - 40, self.box.bottom() - FOOT + 4, 80, 22)
             last = rpm + 1000 > self.fastest_rpm
+            if not last and self.x(self.fastest_rpm) - self.x(rpm) < 86.0:
+                continue
             words = f"{rpm:,} rpm" if last else f"{rpm:,}"
             shift = -24 if last else 0
             draw_text(p, name.translated(shift, 0), words, NOTE, theme.ink2, align=CENTRE)

@@ -103,8 +103,10 @@ class LampFace:
             strong = tape % 10 == 0
             deep = (13 if small else 22) if strong else (7 if small else 12)
             p.setPen(flat_pen(dark.ink, 4.0 if tape == 0 else 2.0 if strong else 1.4))
-            inner = self._at(centre, radius - deep, bearing)
-            p.drawLine(inner, self._at(centre, radius, bearing))
+            inner, outer = (self._at(centre, radius - by, bearing) for by in (deep, 0))
+            if not 2.0 < outer.x() < 2 * centre.x() - 2.0:
+                continue
+            p.drawLine(inner, outer)
             if strong:
                 at = self._at(centre, radius - deep - size * 0.85, bearing)
                 if not 16.0 < at.x() < 2 * centre.x() - 16.0:

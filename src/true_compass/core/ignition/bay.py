@@ -207,7 +207,7 @@ def can_be_wrong(engine: Engine) -> tuple[Wrong, ...]:
     advance = engine.spark.advance
     without = set()
     if not engine.has_rotor:
-        without |= {"rotor-tooth", "rotor-turn", "body-moved", "leads-reversed"}
+        without |= {"rotor-tooth", "rotor-turn", "body-moved", "leads-reversed", "leads-swapped"}
     if engine.cylinder_count < 3:
         without |= {"leads-reversed"}
     if engine.cylinder_count < 2:

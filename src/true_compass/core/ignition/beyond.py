@@ -71,19 +71,25 @@ def igniter_words(engine: Engine) -> tuple[str, ...]:
     """An igniter's trip, and what one tooth of the common gear does to it."""
     trip = engine.spark.beyond.trip_deg
     tooth = tooth_deg(engine.cam_teeth)
-    assumed = "" if engine.cam_gear_teeth else ", assumed"
+    known = engine.cam_gear_teeth or any(drive.teeth for drive in engine.timing_sets)
+    teeth = f"{engine.cam_teeth}" if known else f"{engine.cam_teeth} (assumed)"
     trips = "not known: 8 to 12° before TDC is usual" if trip is None else f"{trip:g}° before TDC"
     return (
         f"It trips {trips}.",
-        f"One tooth of {engine.cam_teeth}{assumed} moves trip and cam by {tooth:.1f}° together.",
+        f"One tooth of {teeth} moves trip and cam by {tooth:.1f}° together.",
         "A later trip is slower and weaker. Move a tooth, both ways if need be, then trim it.",
     )
+
+
+def sparks(engine: Engine) -> bool:
+    """Whether anything sparks: not on a diesel, nor where only pumps are known of."""
+    return engine.ignition not in (Ignition.DIESEL, Ignition.UNKNOWN) or engine.has_rotor
 
 
 def kind_words(engine: Engine) -> str:
     """What lights this engine, as a headline."""
     kind, beyond = engine.ignition, engine.spark.beyond
-    if kind is Ignition.DIESEL:
+    if not sparks(engine):
         return f"A diesel: nothing sparks. It injects {engine.order_text}"
     if kind is Ignition.IGNITER:
         return "A make-and-break igniter: no rotor, no leads to order"

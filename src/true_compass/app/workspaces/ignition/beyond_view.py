@@ -16,6 +16,7 @@ from true_compass.core.ignition.beyond import (
     igniter_words,
     injections_deg,
     kind_words,
+    sparks,
 )
 from true_compass.core.spark import Ignition
 from true_compass.core.words import at_degrees
@@ -89,6 +90,7 @@ class RingView(PageView):
         self._paint_pairs(p)
         self._paint_injections(p)
         self._paint_edges(p)
+        self._paint_trip(p)
         for cylinder in engine.cylinders:
             at = self._at(float(engine.firing_offsets_deg[cylinder - 1]), radius)
             p.setBrush(theme.sheet)
@@ -137,6 +139,18 @@ class RingView(PageView):
             box = QRectF(at.x() - 34, at.y() - 10, 68, 20)
             draw_text(p, box, f"edge {edge:g}", NOTE, theme.ink, Weight.LABEL, CENTRE)
 
+    def _paint_trip(self, p: QPainter) -> None:
+        """Where an igniter trips, before compression TDC."""
+        trip = self._model.engine.spark.beyond.trip_deg
+        if trip is None:
+            return
+        theme, radius = self.look.theme, self._radius
+        p.setPen(flat_pen(theme.ink, 4))
+        p.drawLine(self._at(-trip, radius - 44), self._at(-trip, radius - 20))
+        at = self._at(-trip, radius - 58) - QPointF(34, 0)
+        box = QRectF(at.x() - 50, at.y() - 10, 100, 20)
+        draw_text(p, box, f"trips, {trip:g}° before", NOTE, theme.ink, Weight.LABEL, CENTRE)
+
 
 class BeyondView(PageView):
     """What fires what, in words at the left, on the ring at the right."""
@@ -167,7 +181,11 @@ class BeyondView(PageView):
             for coil in coils(engine):
                 names = " and ".join(map(str, coil.cylinders))
                 rows.append((f"Coil {coil.name}", f"fires {names}"))
-        elif engine.ignition is not Ignition.DIESEL:
+        elif not sparks(engine):
+            for nth, cylinder in enumerate(engine.firing_order, start=1):
+                at = at_degrees(float(engine.firing_offsets_deg[cylinder - 1]))
+                rows.append((f"{nth}. injects {cylinder}", f"TDC at {at}"))
+        else:
             for cylinder in engine.firing_order:
                 other = companion_of(engine, cylinder)
                 if other is not None and cylinder < other:
@@ -182,7 +200,7 @@ class BeyondView(PageView):
         engine = self._model.engine
         if engine.ignition is Ignition.IGNITER:
             return igniter_words(engine)
-        if engine.ignition is Ignition.DIESEL:
+        if not sparks(engine):
             return ("Each injector opens shortly before its own compression TDC.",)
         if engine.spark.beyond.waste_spark:
             return (

@@ -349,7 +349,7 @@ class CurveView(PageView):
             p.fillRect(bar, fill)
             rounded(p, bar, 0, None, flat_pen(theme.ink, 1.8))
             figure = QRectF(bar.center().x() - 30, bar.bottom() + 1, 60, 18)
-            draw_text(p, figure, f"{deg:.3g}", NOTE, theme.ink, align=CENTRE)
+            draw_text(p, figure, f"{round(deg, 1):g}", NOTE, theme.ink, align=CENTRE)
             x += deg * scale
         if limit is not None:
             at = row.left() + 176 + limit * scale
@@ -407,7 +407,7 @@ class CurveView(PageView):
         turn = "Turn against the rotor to advance"
         found = [(check.fine, check.said, check.why) for check in checks(lamping.advance)]
         for fine, said, why in (*found, (False, turn, "Body 1° is 2° at the crank.")):
-            if y > box.bottom() - 52 - 24:
+            if y + (45 if why else 24) > box.bottom() - 56:
                 break
             y = self._paint_check(p, QRectF(box.left(), y, box.width(), 24), fine, said, why)
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -18,7 +18,6 @@ from true_compass.app.workspaces.ignition.wrong_view import WrongView
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.cautions import IN_SHORT
 from true_compass.core.ignition.bay import Step
-from true_compass.core.ignition.beyond import kind_words
 from true_compass.core.ignition.fitting import StepWords, Way, headline, steps, ways
 from true_compass.core.rotation import Rotation
 from true_compass.drawing.codes import flat_pen, tick_box
@@ -228,8 +227,6 @@ class WaysView(PickedRows):
 class FitView(PageView):
     """The whole page."""
 
-    beyond = pyqtSignal()
-
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
         self._model = model
@@ -245,8 +242,6 @@ class FitView(PageView):
         self.lift = DrawnButton(look, "Lift it out: one crank turn", self)
         self.lift.setObjectName("one_crank_turn")
         self.lift.clicked.connect(self._one_turn)
-        self.coils = DrawnButton(look, "What lights it instead", self)
-        self.coils.clicked.connect(self.beyond)
         model.changed.connect(self.refresh)
         model.dragged.connect(self.update)
 
@@ -264,15 +259,11 @@ class FitView(PageView):
         self._model.write("lifting it out for a crank turn", fitted=turned)
 
     def show_state(self) -> None:
-        """Only what this engine has is shown."""
-        engine = self._model.engine
-        fits, asks = engine.has_rotor, not self._model.direction_known
-        for view in (self.steps, self.ways, self.map, self.wrong):
-            view.setVisible(fits)
+        """The direction is asked for until somebody saw it."""
+        asks = not self._model.direction_known
         for button in self.turns:
-            button.setVisible(fits and asks)
-        self.lift.setVisible(fits and self.is_out and not asks)
-        self.coils.setVisible(not fits)
+            button.setVisible(asks)
+        self.lift.setVisible(self.is_out and not asks)
         self.map.step = self.steps.next_step
         self.arrange()
         self.update()
@@ -283,7 +274,6 @@ class FitView(PageView):
         roomy = wide >= 1060
         right = RIGHT_WIDE if roomy else 0.0
         most = 30 + 4 * WAY_HIGH + 30
-        self.coils.setGeometry(put(0, 80, 240, 44))
         steps_high = min(high - most - 10, STEP_HIGH * len(Step) + 8)
         if steps_high < 28 * len(Step):
             most = 30 + WAY_HIGH + 30
@@ -294,7 +284,7 @@ class FitView(PageView):
         middle = wide - left - (right + GAP if right else 0)
         keys = 0.0 if self.turns[0].isHidden() and self.lift.isHidden() else 50.0
         self.map.setGeometry(put(left, 66, middle, high - 70 - keys))
-        self.wrong.setVisible(bool(right) and self._model.engine.has_rotor)
+        self.wrong.setVisible(bool(right))
         self.wrong.setGeometry(put(wide - right, 0, right, high))
         for nth, button in enumerate(self.turns):
             button.setGeometry(put(left + nth * 148, high - 44, 140, 40))
@@ -303,11 +293,6 @@ class FitView(PageView):
     def paint(self, p: QPainter) -> None:
         """The headline over the map."""
         theme, wide = self.look.theme, self.logical_width
-        if not self._model.engine.has_rotor:
-            words = kind_words(self._model.engine)
-            draw_text(p, QRectF(0, 0, wide, 36), words, HEAD, theme.ink, Weight.STRONG)
-            draw_paragraph(p, QRectF(0, 44, wide, 30), "Nothing to drop in here.", BODY, theme.ink2)
-            return
         left = LEFT_WIDE + GAP
         right = wide - (RIGHT_WIDE + GAP if self.wrong.isVisible() else 0)
         head, below = headline(self._model.standing)

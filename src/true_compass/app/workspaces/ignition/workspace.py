@@ -21,6 +21,7 @@ from true_compass.app.workspaces.ignition.leads_view import LeadsView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.app.workspaces.ignition.signs_view import SignsView
 from true_compass.app.workspaces.ignition.spin_view import SpinView
+from true_compass.core.ignition.beyond import sparks
 
 SIGNS, FIT, LEADS, CURVE, LAMP, SPIN, COILS = PAGES = (
     "Signs",
@@ -31,6 +32,8 @@ SIGNS, FIT, LEADS, CURVE, LAMP, SPIN, COILS = PAGES = (
     "No book",
     "Coils",
 )
+OF_ROTOR: Final = (FIT, LEADS, SPIN)
+"""Pages about a rotor and its cap."""
 EDGE: Final = 20.0
 TAB_WIDE: Final = dict.fromkeys(PAGES, 84.0)
 
@@ -60,7 +63,6 @@ class IgnitionWorkspace(TabbedWorkspace):
         self.signs.to_page.connect(self.show_page)
         self.spin = SpinView(look, self.model, self)
         self.beyond = BeyondView(look, self.model, self)
-        self.fit.beyond.connect(partial(self.show_page, COILS))
         self.views: dict[str, PageView] = {
             SIGNS: self.signs,
             FIT: self.fit,
@@ -80,17 +82,18 @@ class IgnitionWorkspace(TabbedWorkspace):
 
     def focus_first(self) -> QWidget:
         """The view that takes the page's own keys."""
-        if self._page == LAMP:
+        page = self.shown_page
+        if page == LAMP:
             return self.lamp.field
-        if self._page == CURVE:
+        if page == CURVE:
             return self.curve.speed
-        if self._page == SIGNS:
+        if page == SIGNS:
             return self.signs.draw_one
-        if self._page == SPIN:
+        if page == SPIN:
             return self.spin.cylinder
-        if self._page == COILS:
+        if page == COILS:
             return self.beyond.ring
-        return self.fit.map if self._page == FIT else self.leads.map
+        return self.fit.map if page == FIT else self.leads.map
 
     def came_to_front(self) -> None:
         """Another engine may be open by now."""
@@ -111,7 +114,19 @@ class IgnitionWorkspace(TabbedWorkspace):
         self.undo.setGeometry(put(wide - EDGE - 130, 10, 130, 34))
         for word, view in self.views.items():
             view.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
-            view.setVisible(word == self._page)
+            view.setVisible(word == self.shown_page)
+
+    @property
+    def shown_page(self) -> str:
+        """The page, or what the engine has instead: without a rotor, what fires what."""
+        return COILS if self.has_nothing_for(self._page) else self._page
+
+    def has_nothing_for(self, page: str) -> bool:
+        """Whether this engine has nothing that a page could be about."""
+        engine = self.model.engine
+        if page == COILS:
+            return False
+        return not sparks(engine) or (page in OF_ROTOR and not engine.has_rotor)
 
     def keys(self) -> Sequence[KeyLine]:
         """What the page's own view takes."""
