@@ -22,8 +22,10 @@ from true_compass.app.workspaces.ignition.workspace import (
 )
 from true_compass.core.ignition.bay import Step, made_wrong, signs, what_is_wrong
 from true_compass.core.ignition.lamp import How, Suspect
+from true_compass.core.ignition.spin import Seen
 from true_compass.core.ignition.stand import sound
 from true_compass.core.rotation import Rotation
+from true_compass.files.rigs import demo_rig
 
 Key = Qt.Key
 
@@ -53,7 +55,7 @@ def dragged(view: QWidget, begin: QPointF, end: QPointF) -> None:
 def read_lamp(page: IgnitionWorkspace) -> None:
     """Every reading that the page asks for, as the lamp, the pump and the stop show it."""
     lamping = page.lamping
-    while lamping.found.next_row is not None and lamping.found.left == ():
+    while lamping.found.next_row is not None and len(lamping.found.left) != 1:
         asked = lamping.asked
         if asked.how is How.PUMP:
             leaks = lamping.model.bay.faults.can_leaks
@@ -181,6 +183,30 @@ def test_the_body_is_dragged_and_stops_where_it_meets_something(open_window: Mak
     )
 
 
+def test_on_a_radial_the_lead_below_the_pointer_is_followed(open_window: MakeWindow) -> None:
+    window = open_window("aspen")
+    page = ignition_of(window, FIT)
+    view = page.fit.map
+    QTest.mouseMove(view, screen(view, view.map.plugs[5]))
+    assert page.model.standing.wired[view.hovered - 1] == 5
+    window.grab()
+    QTest.mouseMove(view, QPoint(3, 3))
+    assert view.hovered == 0
+
+
+def test_what_cannot_be_on_an_edited_engine_is_let_go(open_window: MakeWindow) -> None:
+    window = open_window("cedar")
+    page = ignition_of(window, FIT)
+    fitted = replace(page.model.standing.fitted, post_1=8)
+    page.model.write("a late post", fitted=fitted, seen=(Seen(8, 10.0),))
+    page.model.post = 8
+    window.session.edit(replace(demo_rig("alder"), name="fewer"))
+    for word in PAGES:
+        page.show_page(word)
+        window.grab()
+    assert page.model.standing.fitted.post_1 == 1
+
+
 def test_a_direction_that_nobody_saw_is_asked_and_not_assumed(open_window: MakeWindow) -> None:
     window = open_window("alder")
     page = ignition_of(window, FIT)
@@ -276,6 +302,34 @@ def test_each_fault_is_read_found_and_put_right(
         assert lamping.found.left[0] is Suspect.SETTING
         page.model.repair(Suspect.SETTING)
     assert what_is_wrong(page.model.standing) == ()
+
+
+def test_readings_land_in_the_job_of_the_day_found_and_left(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page = ignition_of(window, LAMP)
+    page.model.begin_anew(made_wrong(page.model.engine, ("body-moved",), 0), "x")
+    for _ in range(2):
+        read_lamp(page)
+        page.lamp.book.click()
+        if page.lamp.repair.isVisible():
+            assert "Turn the body 4.0° clockwise, from above: with the rotor is later." in page.lamping.turn_words
+            page.lamp.repair.click()
+    book = window.session.state.book
+    assert book is not None
+    assert book.job is not None
+    first = book.job.readings[0]
+    assert (first.what, first.found, first.left) == ("Spark at 750 rpm, hose off", 18.0, 10.0)
+
+
+def test_the_hose_goes_on_and_off_by_its_key(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page = ignition_of(window, LAMP)
+    QTest.keyClick(page.lamp.field, Key.Key_H)
+    assert page.lamping.asked.hose_on
+    page.lamp.hose_off.click()
+    assert not page.lamping.asked.hose_on
+    QTest.keyClick(page.lamp.field, Key.Key_Down)
+    assert page.lamping.asked.speed_rpm == 2800
 
 
 def test_a_reading_that_cannot_be_is_refused_and_stays(open_window: MakeWindow) -> None:

@@ -96,11 +96,6 @@ class CapMap:
         """The middle of a post."""
         return self._posts[post - 1]
 
-    def post_box(self, post: int) -> QRectF:
-        """The plate of a post."""
-        at, half = self.post(post), self.post_half
-        return QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half)
-
     def rotor_deg(self, crank_deg: float) -> float:
         """Where the rotor points with the crank at an angle."""
         wanted = self.engine.spark.advance.initial_deg or 0.0

@@ -16,7 +16,6 @@ from true_compass.core.spark import Advance, Points, Port
 ASSUMED_IDLE: Final = (750.0, 500.0)
 ASSUMED_CRUISE: Final = (2400.0, 330.0)
 """Speed in rpm and depression in mbar where the file gives none (common practice, no source)."""
-USUAL_INITIAL_DEG: Final = (6.0, 12.0)
 MOST_STARTER_DEG: Final = 16.0
 """What a starter bears where the file gives nothing (common practice, no source)."""
 

@@ -52,12 +52,6 @@ class Bay:
     done: tuple[Step, ...] = ()
     readings: tuple[Reading, ...] = ()
     seen: tuple[Seen, ...] = ()
-    tries: int = 0
-
-    @property
-    def is_blank(self) -> bool:
-        """Whether nothing was done yet."""
-        return self == BLANK
 
 
 BLANK: Final = Bay()
@@ -85,10 +79,12 @@ class Standing:
 
     @staticmethod
     def of(rig: Rig, bay: Bay) -> "Standing":
-        """Work it out. A wiring of another engine counts as right."""
+        """Work it out. What cannot be on this engine, since it was edited, counts as right."""
         engine = rig.engine
-        fitted = bay.fitted or sound(engine)
         count = engine.cylinder_count
+        fitted = bay.fitted
+        if fitted is None or fitted.post_1 > count:
+            fitted = sound(engine)
         fits = len(bay.wired) == count and is_wiring(bay.wired)
         wired = bay.wired if fits else order_from(engine, fitted.post_1)
         at = fitted.fires_at_deg(engine)

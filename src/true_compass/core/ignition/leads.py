@@ -84,11 +84,6 @@ def is_wiring(wired: Wiring) -> bool:
     return len(on) == len(set(on)) and all(0 <= each <= len(wired) for each in wired)
 
 
-def right_wiring(engine: Engine) -> Wiring:
-    """The leads as they should be: the firing order in the rotor's direction."""
-    return engine.firing_order
-
-
 def meaning_of(order: Wiring, wired: Wiring) -> Meaning:
     """The pattern of a wiring; where several fit, the one that is earliest in `Pattern`.
 

@@ -72,6 +72,7 @@ def closing_before_tdc_deg(rig: Rig, cylinder: int = 1) -> float:
 
 def inferred(rig: Rig, seen: tuple[Seen, ...]) -> Inferred:
     """What a row of intakes that closed one after the other says, and what it leaves open."""
+    seen = tuple(one for one in seen if one.cylinder <= rig.engine.cylinder_count)
     names = [one.cylinder for one in seen]
     if len(set(names)) < len(names):
         return Inferred(None, (), {}, "One cylinder stands there twice: take its second line off.")

@@ -17,6 +17,7 @@ from true_compass.core.ignition.beyond import (
     injections_deg,
     kind_words,
     sparks,
+    sparks_deg,
 )
 from true_compass.core.spark import Ignition
 from true_compass.core.words import at_degrees
@@ -180,7 +181,8 @@ class BeyondView(PageView):
         if engine.ignition is Ignition.COILS:
             for coil in coils(engine):
                 names = " and ".join(map(str, coil.cylinders))
-                rows.append((f"Coil {coil.name}", f"fires {names}"))
+                at = " and ".join(at_degrees(one) for one in sparks_deg(engine, coil))
+                rows.append((f"Coil {coil.name}", f"fires {names} at {at}"))
         elif not sparks(engine):
             for nth, cylinder in enumerate(engine.firing_order, start=1):
                 at = at_degrees(float(engine.firing_offsets_deg[cylinder - 1]))
@@ -223,8 +225,8 @@ class BeyondView(PageView):
         for name, said in self._rows():
             if y + ROW > self.logical_height - 90:
                 break
-            draw_text(p, QRectF(0, y, 170, ROW), name, LABEL, theme.ink, Weight.STRONG)
-            draw_one_of(p, QRectF(176, y, LEFT_WIDE - 176, ROW), (said,), BODY, theme.ink)
+            draw_text(p, QRectF(0, y, 150, ROW), name, LABEL, theme.ink, Weight.STRONG)
+            draw_one_of(p, QRectF(154, y, LEFT_WIDE - 154, ROW), (said,), BODY, theme.ink)
             y += ROW
             p.setPen(flat_pen(theme.hair, 1.2))
             p.drawLine(QPointF(0, y), QPointF(LEFT_WIDE, y))

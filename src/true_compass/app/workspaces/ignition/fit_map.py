@@ -35,6 +35,9 @@ class FitMap(CapView):
         self.setAccessibleName("Distributor")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._grip: tuple[float, float] | None = None
+        self.setMouseTracking(True)
+        self.hovered = 0
+        """The post whose lead is followed, where there are too many to show."""
         self.step: Step | None = None
         """The step that is looked at."""
 
@@ -47,7 +50,8 @@ class FitMap(CapView):
         standing = model.standing
         first, wired = standing.fitted.post_1, standing.wired
         if len(wired) > MOST_LEADS:
-            wired = tuple(c if nth == first - 1 else 0 for nth, c in enumerate(wired))
+            shown = (first, self.hovered)
+            wired = tuple(c if nth + 1 in shown else 0 for nth, c in enumerate(wired))
         leads = self.map.leads(wired)
         for post, path in leads.items():
             if post != first:
@@ -167,10 +171,21 @@ class FitMap(CapView):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """The body follows as far as it goes."""
-        if event is None or self._grip is None:
+        if event is None:
+            return
+        if self._grip is None:
+            self._hover(self.at(event))
             return
         began, body = self._grip
         self._turn_to(body + shorter_deg(self.map.direction_deg(self.at(event)) - began), drag=True)
+
+    def _hover(self, at: QPointF) -> None:
+        wired = self.model.standing.wired
+        plug = self.map.plug_near(at)
+        post = wired.index(plug) + 1 if plug in wired else self.map.post_near(at) or 0
+        if post != self.hovered:
+            self.hovered = post
+            self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go."""

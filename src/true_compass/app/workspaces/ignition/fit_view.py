@@ -18,6 +18,7 @@ from true_compass.app.workspaces.ignition.wrong_view import WrongView
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.cautions import IN_SHORT
 from true_compass.core.ignition.bay import Step
+from true_compass.core.ignition.cap import left_in_swing_deg
 from true_compass.core.ignition.fitting import StepWords, Way, headline, steps, ways
 from true_compass.core.rotation import Rotation
 from true_compass.drawing.codes import flat_pen, tick_box
@@ -136,6 +137,7 @@ class WaysView(PickedRows):
         self.setObjectName("fit_ways")
         self.setAccessibleName("Tooth and post")
         model.changed.connect(self.refresh)
+        model.dragged.connect(self.refresh)
 
     @property
     def rows(self) -> tuple[Way, ...]:
@@ -163,6 +165,9 @@ class WaysView(PickedRows):
         swing = engine.distributor.swing_deg
         if swing is not None:
             room = f"Room −{swing[0]:g}° to +{swing[1]:g}°."
+            left = left_in_swing_deg(engine, self._model.standing.fitted.body_deg)
+            assert left is not None
+            seats = f"Left from here: {left[0]:.1f}° anticlockwise, {left[1]:.1f}° clockwise."
         draw_one_of(p, QRectF(0, top + 6, wide, 20), (f"{room} {seats}", seats), NOTE, theme.ink2)
         if self.logical_height - top > 68:
             draw_paragraph(p, QRectF(0, top + 28, wide, 44), IN_SHORT, NOTE, theme.ink2)

@@ -3,8 +3,8 @@
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
@@ -114,6 +114,19 @@ class FacesView(PageView):
             small.paint(p, place, theme, self.stills)
 
 
+class LampField(ReadingField):
+    """A figure; H is the hose."""
+
+    hose = pyqtSignal()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """H takes the hose off, or puts it on; the rest is a reading."""
+        if event is not None and event.key() == Qt.Key.Key_H:
+            self.hose.emit()
+        else:
+            super().keyPressEvent(event)
+
+
 class LampView(PageView):
     """The whole page."""
 
@@ -140,7 +153,8 @@ class LampView(PageView):
         for button, on in ((self.hose_on, True), (self.hose_off, False)):
             button.setObjectName("hose_on" if on else "hose_off")
             button.clicked.connect(partial(lamping.set_hose, on))
-        self.field = ReadingField(self)
+        self.field = LampField(self)
+        self.field.hose.connect(lamping.toggle_hose)
         self.field.setObjectName("lamp_reading")
         self.field.setAccessibleName("The mark reads")
         self.field.returnPressed.connect(self._keep)

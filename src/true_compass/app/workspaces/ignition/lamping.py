@@ -5,7 +5,7 @@ from dataclasses import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.workspaces.ignition.model import IgnitionModel
-from true_compass.core.ignition.advance import Parts, begins_at_rpm, parts_at, three_places
+from true_compass.core.ignition.advance import Parts, parts_at, three_places
 from true_compass.core.ignition.cap import turn_words
 from true_compass.core.ignition.lamp import (
     Asked,
@@ -114,12 +114,6 @@ class Lamping(QObject):
     def set_idle(self) -> None:
         """The speed at which the initial is set, hose off."""
         self.ask(usual_row(self.advance)[0])
-
-    @property
-    def below_weights(self) -> bool:
-        """Whether the weights are still in at this speed."""
-        begins = begins_at_rpm(self.advance)
-        return not begins or self.asked.speed_rpm <= begins
 
     # Readings ---------------------------------------------------------------------------------
 

@@ -26,7 +26,6 @@ class LeadsMap(CapView):
         self.setMouseTracking(True)
         self.held_post = 0
         self._hand: QPointF | None = None
-        self.hovered = 0
         self._digits = DigitKeys(self._to_plug, lambda: model.engine.cylinder_count, self)
 
     def show_state(self) -> None:
@@ -40,7 +39,7 @@ class LeadsMap(CapView):
         """What lies still, then the lead that is held, and the rotor."""
         model, wired = self.model, self.model.standing.wired
         picked = 0 if self.held_post else model.post
-        key = (wired, picked, self.held_post, model.answer_hidden, self.hovered)
+        key = (wired, picked, self.held_post, model.answer_hidden)
         self.paint_whole(p, key, self._paint_still)
         painter = self.painter
         painter.paint_rotor(p, self.rotor_deg)

@@ -13,7 +13,6 @@ from true_compass.core.engine import Engine
 from true_compass.core.ignition.bay import Bay, Standing, engine_here
 from true_compass.core.ignition.lamp import Suspect
 from true_compass.core.ignition.leads import WrongLead, exchanged, order_from
-from true_compass.core.ignition.stand import USUAL_SPARK_DEG
 from true_compass.core.rotation import Rotation
 from true_compass.core.state import Rig
 
@@ -181,9 +180,3 @@ class IgnitionModel(QObject):
     def wire_all(self) -> None:
         """Every lead as it should be."""
         self.write("wiring all leads", wired=self.order)
-
-    @property
-    def spark_deg(self) -> float:
-        """The crank angle of the picked post's spark, a usual advance before its own TDC."""
-        own = self.order[self.post - 1]
-        return float(self.rig.offsets_deg[own - 1]) - USUAL_SPARK_DEG

@@ -136,4 +136,10 @@ class IgnitionWorkspace(TabbedWorkspace):
                 "another post or row",
                 in_view=((Key.Key_Up, NONE), (Key.Key_Down, NONE)),
             ),
+            KeyLine(
+                "Digits, Return",
+                "put the picked post's lead on a plug, move the next one; keep a reading",
+                in_view=((Key.Key_Return, NONE),),
+            ),
+            KeyLine("H", "the vacuum hose on or off, by the lamp", in_view=((Key.Key_H, NONE),)),
         )
