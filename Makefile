@@ -2,10 +2,11 @@
 PYTHON ?= python3
 RUN := .venv/bin/python
 
-.PHONY: help demo test lint bench attack shots schema lock clean
+.PHONY: help demo test coverage lint bench attack shots schema lock clean
 help:
 	@echo "make demo    open True Compass with the demo rigs"
 	@echo "make test    run every check (no display needed)"
+	@echo "make coverage  the tests again, counting which lines they run"
 	@echo "make lint    only the checks that read the code"
 	@echo "make bench   print speed and memory, as medians and ratios"
 	@echo "make attack  give the program five minutes of inputs that nobody should"
@@ -18,6 +19,10 @@ demo:
 	@$(RUN) -m true_compass --demo
 
 test: lint
+	@QT_QPA_PLATFORM=offscreen $(RUN) -m pytest -n auto
+
+coverage:
+	@$(PYTHON) tools/setup_env.py test
 	@$(RUN) -m coverage erase
 	@QT_QPA_PLATFORM=offscreen $(RUN) -m coverage run -m pytest -n auto
 	@$(RUN) -m coverage combine -q

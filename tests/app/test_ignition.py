@@ -312,7 +312,10 @@ def test_readings_land_in_the_job_of_the_day_found_and_left(open_window: MakeWin
         read_lamp(page)
         page.lamp.book.click()
         if page.lamp.repair.isVisible():
-            assert "Turn the body 4.0° clockwise, from above: with the rotor is later." in page.lamping.turn_words
+            assert (
+                "Turn the body 4.0° clockwise, from above: with the rotor is later."
+                in page.lamping.turn_words
+            )
             page.lamp.repair.click()
     book = window.session.state.book
     assert book is not None
