@@ -577,7 +577,9 @@ def bench_cam() -> None:
     from dataclasses import replace
 
     import numpy as np
+    from PyQt6.QtWidgets import QApplication
 
+    from true_compass.app.main import make_application
     from true_compass.core.crank.makers import vee
     from true_compass.core.degreeing.clearance import least_gaps
     from true_compass.core.degreeing.steps import best_options, steps_of
@@ -588,6 +590,7 @@ def bench_cam() -> None:
     from true_compass.instrument.line import LineReader
     from true_compass.instrument.simulated import SimulatedInstrument, parse_on
 
+    application = QApplication.instance() or make_application()
     rig = Rig.of(demo_rig("birch"))
     instrument = SimulatedInstrument(rig, parse_on("tappet I1", rig.engine), turn_deg_s=90.0)
     bench_readings(instrument)
@@ -619,6 +622,7 @@ def bench_cam() -> None:
     grown = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before_kb
     figure = f"{took_s:.1f} s, {grown} kB more"
     row("  720,000 readings at full speed", figure, "no growth")
+    assert application is not None
 
 
 def bench_readings(instrument: "SimulatedInstrument") -> None:

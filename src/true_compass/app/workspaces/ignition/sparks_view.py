@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
-from true_compass.core.engine import Engine
 from true_compass.core.ignition.leads import WrongLead, crossing_pairs
 from true_compass.core.ignition.stand import lit, runs_words
 from true_compass.core.items import Kind
@@ -69,7 +68,7 @@ class SparksView(PageView):
         self._paint_runs(p, QRectF(0, self.logical_height - foot, wide, foot))
 
     def _paint_lead(self, p: QPainter, box: QRectF, lead: WrongLead) -> None:
-        theme, model = self.look.theme, self._model
+        theme = self.look.theme
         title = QRectF(box.left(), box.top() + 2, box.width(), 24)
         used = draw_text(
             p,
@@ -88,23 +87,24 @@ class SparksView(PageView):
         plate = QRectF(x, box.top() + 32, box.right() - x, 26)
         stroke_plate(p, plate, lead.spark.stroke, theme, alone=True)
         y = plate.bottom() + 8
-        for name, lift in zip(lead.spark.open_valves, lead.spark.lifts_mm, strict=True):
-            self._paint_valve(p, QRectF(x, y, box.right() - x, 36), model.engine, name, lift)
-            y += 40
+        valves = list(zip(lead.spark.open_valves, lead.spark.lifts_mm, strict=True))
+        across = (box.right() - x) / max(len(valves), 1)
+        for nth, (name, lift) in enumerate(valves):
+            self._paint_valve(p, QRectF(x + nth * across, y, across - 4, 36), name, lift)
+        y += 40 if valves else 0
         words = QRectF(x, y, box.right() - x, max(box.bottom() - y - 6, 20))
         draw_paragraph_that_fits(p, words, lead.spark.heard, BODY, theme.ink)
         p.setPen(flat_pen(theme.hair, 1.4))
         p.drawLine(box.bottomLeft(), box.bottomRight())
 
-    def _paint_valve(
-        self, p: QPainter, box: QRectF, _engine: Engine, name: str, lift_mm: float
-    ) -> None:
+    def _paint_valve(self, p: QPainter, box: QRectF, name: str, lift_mm: float) -> None:
         theme, is_intake = self.look.theme, name.startswith("I")
         plate = QRectF(box.left(), box.top(), 50, 34)
         rounded(p, plate, 12 if is_intake else 3, theme.sheet, flat_pen(theme.ink, 2))
         draw_text(p, plate, name, BODY, theme.ink, Weight.STRONG, CENTRE)
         words = QRectF(plate.right() + 8, box.top(), box.width() - 58, 34)
-        draw_one_of(p, words, (f"open {lift_words(lift_mm)}", "open"), BODY, theme.ink, align=LEFT)
+        lift = lift_words(lift_mm)
+        draw_one_of(p, words, (f"open {lift}", lift, "open"), BODY, theme.ink, align=LEFT)
 
     def _paint_section(self, p: QPainter, at: QPointF, scale: float, lead: WrongLead) -> None:
         """The cylinder in section where the spark meets it, and the spark."""
@@ -140,7 +140,7 @@ class SparksView(PageView):
         more = len(standing.judged.wrong) - MOST
         if more > 0:
             foot = QRectF(box.left(), box.bottom() - 22, box.width(), 20)
-            draw_text(p, foot, f"{more} more below the rows: pick them", NOTE, theme.ink2)
+            draw_text(p, foot, f"{more} more: pick them in the rows", NOTE, theme.ink2)
 
     def _paint_right(self, p: QPainter) -> None:
         """All is right: what can still go wrong between two leads."""
