@@ -267,6 +267,8 @@ def work_at_the_spark(window: MainWindow, shot: Shot) -> None:
             page.lamping.keep(reading)
         page.lamp.field.setText("27")
     page.show_page(shot.tab)
+    if shot.tab == "Fit":
+        window.session.turn_to(shot.at_deg)
     QApplication.processEvents()
 
 

@@ -147,7 +147,7 @@ class WaysView(PickedRows):
 
     def paint(self, p: QPainter) -> None:
         """A heading, a row a way, and where the teeth lie."""
-        theme, wide, engine = self.look.theme, self.logical_width, self._model.engine
+        theme, wide = self.look.theme, self.logical_width
         head = QRectF(0, 0, wide, 28)
         draw_text(p, head, "Tooth and post", LABEL, theme.ink, Weight.STRONG)
         draw_text(p, head, "body, from mid-swing", NOTE, theme.ink2, align=RIGHT)
@@ -157,20 +157,25 @@ class WaysView(PickedRows):
             self._paint_way(p, self.row_box(nth), way, first=nth == 0)
         self.paint_picked(p)
         top = self.row_box(self.row_count).top()
-        teeth, assumed = engine.distributor_teeth, ""
-        if not engine.distributor.gear_teeth:
-            assumed = ", assumed"
+        for line in self._foot_lines():
+            if top + 24 > self.logical_height:
+                return
+            draw_one_of(p, QRectF(0, top + 5, wide, 20), (line,), NOTE, theme.ink2)
+            top += 20
+        if self.logical_height - top > 40:
+            draw_paragraph(p, QRectF(0, top + 8, wide, 40), IN_SHORT, NOTE, theme.ink2)
+
+    def _foot_lines(self) -> list[str]:
+        """The gear's seats, the body's room, and what is left of it from where it stands."""
+        engine = self._model.engine
+        teeth, swing = engine.distributor_teeth, engine.distributor.swing_deg
+        assumed = "" if engine.distributor.gear_teeth else ", assumed"
         seats = f"Gear of {teeth}{assumed}: a seat every {360 / teeth:.1f}°."
-        room = "Room: not measured."
-        swing = engine.distributor.swing_deg
-        if swing is not None:
-            room = f"Room −{swing[0]:g}° to +{swing[1]:g}°."
-            left = left_in_swing_deg(engine, self._model.standing.fitted.body_deg)
-            assert left is not None
-            seats = f"Left from here: {left[0]:.1f}° anticlockwise, {left[1]:.1f}° clockwise."
-        draw_one_of(p, QRectF(0, top + 6, wide, 20), (f"{room} {seats}", seats), NOTE, theme.ink2)
-        if self.logical_height - top > 68:
-            draw_paragraph(p, QRectF(0, top + 28, wide, 44), IN_SHORT, NOTE, theme.ink2)
+        left = left_in_swing_deg(engine, self._model.standing.fitted.body_deg)
+        if swing is None or left is None:
+            return [f"{seats} Room: not measured."]
+        room = f"Room −{swing[0]:g}° to +{swing[1]:g}°. {seats}"
+        return [room, f"Left from here: {left[0]:.1f}° anticlockwise, {left[1]:.1f}° clockwise."]
 
     def _paint_way(self, p: QPainter, box: QRectF, way: Way, *, first: bool) -> None:
         theme, engine = self.look.theme, self._model.engine
