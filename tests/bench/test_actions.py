@@ -50,6 +50,7 @@ from true_compass.files.scenario_file import parse_scenario, scenario_text
         ({"do": "height", "item": "I1"}, "no height"),
         ({"do": "bridge", "item": "I1"}, "no bridge"),
         ({"do": "test run"}, "Put back first"),
+        ({"do": "lamp"}, "Put back first"),
         ({"do": "touch", "deg": 30}, "no stop"),
     ],
 )
@@ -58,6 +59,30 @@ def test_what_cannot_be_done_says_why_and_changes_nothing(action: Any, told: str
     with pytest.raises(RefusedError, match=told):
         run.done(action)
     assert run.state == Run.begin(run.work.scenario).state
+
+
+@pytest.mark.parametrize(
+    ("faults", "marks"),
+    [
+        ((), (10, 32, 38)),
+        (("weights-stuck",), (10, 21, 29)),
+        (("can-unplugged",), (10, 32, 27)),
+        (("leads-swapped",), (10, 32, 38)),
+    ],
+)
+def test_the_mark_under_the_lamp(faults: tuple[str, ...], marks: tuple[int, ...]) -> None:
+    """Ten as set, 22 by the weights, of which half when they stick, 10.5 by the can at 330 mbar."""
+    readings = Hands("birch", closed=True, faults=faults).do("lamp")["readings"]
+    assert [one["mark_deg"] for one in readings] == pytest.approx(marks, abs=2)
+    assert [round(one["book_deg"]) for one in readings] == [10, 32, 38]
+
+
+def test_a_lamp_needs_an_engine_that_starts_and_a_book() -> None:
+    for name, faults, told in (
+        ("alder", (), "gives no advance"),
+        ("birch", ("rotor-one-turn",), "It will not start"),
+    ):
+        assert told in Hands(name, closed=True, faults=faults).refused("lamp")
 
 
 def test_an_adjuster_has_an_end() -> None:

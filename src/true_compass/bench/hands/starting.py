@@ -8,7 +8,14 @@ from true_compass.bench.covered import Covered
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.running import report_of
 from true_compass.bench.state import BenchState, RefusedError, coverings, drawn, noted, turned
-from true_compass.core.ignition.lamp import Asked, Faults, How, usual_row, would_read_deg
+from true_compass.core.ignition.lamp import (
+    Asked,
+    Faults,
+    How,
+    should_read_deg,
+    usual_row,
+    would_read_deg,
+)
 
 Answer = dict[str, Any]
 EYE_DEG: Final = 0.5
@@ -82,6 +89,7 @@ def timing_lamp(work: Covered, state: BenchState, _action: Answer) -> tuple[Benc
                 "hose": "on" if asked.hose_on else "off",
                 "mbar": asked.depression_mbar,
                 "mark_deg": float(round(would_read_deg(advance, asked, faults) + off)),
+                "book_deg": should_read_deg(advance, asked),
             }
         )
     said = ", ".join(f"{one['mark_deg']:g}" for one in readings)

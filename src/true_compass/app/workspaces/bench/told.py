@@ -203,10 +203,10 @@ def _run(_action: Answer, answer: Answer) -> Told:
 
 def _lamp(_action: Answer, answer: Answer) -> Told:
     rows = [
-        f"{one['rpm']:,.0f} rpm, hose {one['hose']}: {one['mark_deg']:g}°"
+        f"{one['rpm']:,.0f} rpm, hose {one['hose']}: {one['mark_deg']:g}° of {one['book_deg']:.0f}°"
         for one in answer["readings"]
     ]
-    return Told("", "Timing lamp", "; ".join(rows), "before TDC, by the mark")
+    return Told("", "Timing lamp", "; ".join(rows), "by the mark, of what the book says")
 
 
 def _shim(action: Answer, answer: Answer) -> Told:
