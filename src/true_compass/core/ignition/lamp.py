@@ -80,6 +80,7 @@ class Asked:
     speed_rpm: float = 0.0
     depression_mbar: float = 0.0
     hose_on: bool = False
+    has_hose: bool = True
 
     @property
     def at_can_mbar(self) -> float:
@@ -93,6 +94,8 @@ class Asked:
             return f"Pump on the can: {self.depression_mbar:.0f} mbar"
         if self.how is How.STOP:
             return "Piston stop, both sides"
+        if not self.has_hose:
+            return f"{self.speed_rpm:,.0f} rpm"
         hose = "hose on" if self.hose_on else "hose off"
         return f"{self.speed_rpm:,.0f} rpm, {hose}"
 
@@ -156,9 +159,10 @@ def usual_row(advance: Advance) -> tuple[Asked, ...]:
     idle, cruise, _ = three_places(advance)
     begins = begins_at_rpm(advance)
     slow = min(idle.speed_rpm, begins) if begins else idle.speed_rpm
-    row = [Asked(How.LAMP, slow)]
+    hose = bool(advance.can)
+    row = [Asked(How.LAMP, slow, has_hose=hose)]
     if advance.weights:
-        row.append(Asked(How.LAMP, full_at_rpm(advance)))
+        row.append(Asked(How.LAMP, full_at_rpm(advance), has_hose=hose))
     if advance.can:
         at_can = cruise.depression_mbar
         row.append(Asked(How.LAMP, cruise.speed_rpm, at_can, hose_on=True))
@@ -340,7 +344,10 @@ def _words(
 ) -> tuple[str, str]:
     taken = [row for row in rows if row.read is not None]
     if not taken:
-        return "Take the readings in their order", "Idle first, with the hose off and plugged."
+        begin = "Idle first, with the hose off and plugged."
+        if not rows[0].asked.has_hose:
+            begin = "Idle first, below the weights where there are any."
+        return "Take the readings in their order", begin
     if not off:
         if more:
             if len(taken) == 1:

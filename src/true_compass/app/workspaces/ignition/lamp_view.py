@@ -94,8 +94,7 @@ class FacesView(PageView):
         """A small face for the sound engine and for each suspect."""
         lamping, theme, wide = self._lamping, self.look.theme, self.logical_width
         asked = lamping.asked
-        hose = "hose on" if asked.hose_on else "hose off"
-        head = f"What the lamp would show at {asked.speed_rpm:,.0f} rpm, {hose}"
+        head = f"What the lamp would show at {asked.title}"
         box = QRectF(0, 0, wide, 24)
         used = draw_text(p, box, head, BODY, theme.ink, Weight.STRONG)
         note = "Crept before it was set: the lamp cannot see it."
@@ -106,7 +105,7 @@ class FacesView(PageView):
             (f"{one.value.lower()} {one.state}", IF_SO[one], one in found.left)
             for one in found.suspects
         ]
-        each = (wide - 6 * (len(cases) - 1)) / len(cases)
+        each = min((wide - 6 * (len(cases) - 1)) / len(cases), 200.0)
         for nth, (name, faults, left) in enumerate(cases):
             shows = would_read_deg(lamping.advance, asked, faults)
             small = LampFace(shows, sense, told=f"{shows:.1f}°", title=name, framed=left)

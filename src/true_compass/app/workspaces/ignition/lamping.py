@@ -32,8 +32,7 @@ class Lamping(QObject):
         self.model = model
         self.refused = ""
         self._known: tuple[Advance, tuple[Reading, ...], Found] | None = None
-        idle = three_places(self.advance)[0]
-        self.asked = Asked(How.LAMP, idle.speed_rpm)
+        self.asked = usual_row(self.advance)[0]
         self.mbar = three_places(self.advance)[1].depression_mbar
         self._source = model.desk.session.state.source
         model.changed.connect(self._on_change)
@@ -104,7 +103,7 @@ class Lamping(QObject):
         self.set_hose(not self.asked.hose_on)
 
     def _put(self, **changes: float | bool) -> None:
-        now = self.asked if self.asked.how is How.LAMP else Asked(How.LAMP, 750.0)
+        now = self.asked if self.asked.how is How.LAMP else usual_row(self.advance)[0]
         asked = replace(now, **changes)  # type: ignore[arg-type]
         mbar = self.mbar if asked.hose_on else 0.0
         self.asked = replace(asked, depression_mbar=mbar)
