@@ -404,3 +404,95 @@ def test_what_is_drawn_can_always_be_put_right(open_window: MakeWindow) -> None:
     page.signs.wrongs["leads-reversed"].click()
     assert page.model.standing.judged.meaning.slug == "reversed"
     assert replace(page.model.bay, hidden=True) != page.model.bay
+
+
+# By keys alone, and what is refused ---------------------------------------------------------------
+
+
+def test_the_steps_and_the_ways_by_keys(open_window: MakeWindow) -> None:
+    window = open_window("cedar")
+    page = ignition_of(window, FIT)
+    page.model.begin_anew(made_wrong(page.model.engine, ("rotor-tooth",), 0), "x")
+    for _ in Step:
+        QTest.keyClick(page.fit.steps, Key.Key_Return)
+        QTest.keyClick(page.fit.steps, Key.Key_Down)
+    assert page.model.bay.done == tuple(Step)
+    QTest.keyClick(page.fit.steps, Key.Key_Return)
+    assert Step.CLAMP not in page.model.bay.done
+    tooth = page.model.standing.fitted.tooth
+    QTest.keyClick(page.fit.ways, Key.Key_Return)
+    assert page.model.standing.fitted.tooth == tooth  # the first row is how it stands
+    QTest.keyClick(page.fit.ways, Key.Key_Down)
+    QTest.keyClick(page.fit.ways, Key.Key_Return)
+    assert page.model.standing.fitted.tooth != tooth
+    # With lead 1 on another post the leads have gone round with it: none is wrong.
+    assert page.model.standing.judged.meaning.slug == "right"
+
+
+def test_rows_of_leads_and_readings_take_keys_and_presses(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page = ignition_of(window, LEADS)
+    rows = page.leads.rows
+    QTest.keyClick(rows, Key.Key_Down)
+    QTest.keyClick(rows, Key.Key_Return)
+    assert page.model.post == 2
+    QTest.mouseClick(rows, Qt.MouseButton.LeftButton, pos=screen(rows, QPointF(30, 24 + 42 * 4.5)))
+    assert page.model.post == 5
+    page.leads.off.click()
+    page.leads.off.click()
+    assert page.model.standing.judged.moves == 0
+    # A lead that is off is taken at its post and put on a plug.
+    page.model.write("off", wired=(1, 0, 3, 6, 2, 4))
+    view = page.leads.map
+    dragged(view, view.map.post(2), view.map.plugs[5])
+    assert page.model.standing.judged.meaning.slug == "right"
+    page.show_page(LAMP)
+    table = page.lamp.table
+    fourth = screen(table, QPointF(40, 50 + 54 * 3.5))
+    QTest.mouseClick(table, Qt.MouseButton.LeftButton, pos=fourth)
+    asked = [page.lamping.asked.how]
+    assert page.lamp.holds.isVisible()
+    QTest.keyClick(table, Key.Key_Down)
+    asked.append(page.lamping.asked.how)
+    page.lamp.speed.set_value(3000)
+    asked.append(page.lamping.asked.how)
+    assert asked == [How.PUMP, How.STOP, How.LAMP]
+
+
+@pytest.mark.parametrize(
+    ("cylinder", "points", "says"),
+    [
+        ("", "20", "The cylinder must be"),
+        ("1.5", "20", "must be 1 to 6"),
+        ("1", "north", "The direction must be"),
+        ("1", "400", "0 to 360"),
+    ],
+)
+def test_what_was_not_seen_is_refused(
+    open_window: MakeWindow, cylinder: str, points: str, says: str
+) -> None:
+    window = open_window("birch")
+    view = ignition_of(window, SPIN).spin
+    view.cylinder.setText(cylinder)
+    view.points.setText(points)
+    QTest.keyClick(view.points, Key.Key_Return)
+    assert says in view.refused
+    view.anew.click()
+    assert view.refused == ""
+
+
+def test_ports_and_limits_are_edits_of_the_engine_and_undone(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page = ignition_of(window, CURVE)
+    page.curve.ports[0].click()
+    assert window.session.state.engine.spark.advance.port.value == "ported"
+    field = page.curve.fields["most_wide_open_deg"]
+    field.setText("")
+    QTest.keyClick(field, Key.Key_Return)
+    assert window.session.state.engine.spark.advance.most_wide_open_deg is None
+    window.session.undo()
+    window.session.undo()
+    assert not window.session.state.edited
+    window.session.lock(True)
+    page.curve.ports[0].click()
+    assert window.session.state.engine.spark.advance.port.value == "full"
