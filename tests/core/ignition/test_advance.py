@@ -1,4 +1,4 @@
-"""Advance, the lamp and its suspects, and what an engine tells without a book."""
+"""Advance against worked totals, its limits, and units."""
 
 from dataclasses import replace
 
@@ -12,28 +12,8 @@ from true_compass.core.ignition.advance import (
     three_places,
     total_deg,
 )
-from true_compass.core.ignition.beyond import (
-    coils,
-    edge_words,
-    igniter_words,
-    injections_deg,
-    kind_words,
-    sparks_deg,
-)
-from true_compass.core.ignition.lamp import (
-    Faults,
-    How,
-    Reading,
-    Suspect,
-    found,
-    usual_row,
-    would_read_deg,
-)
-from true_compass.core.ignition.spin import Seen, closing_before_tdc_deg, inferred
 from true_compass.core.limits import EngineError
-from true_compass.core.rotation import Rotation
-from true_compass.core.spark import Advance, Beyond, Port, Spark, check_advance, parse_points
-from true_compass.core.state import Rig
+from true_compass.core.spark import Advance, Port, check_advance, parse_points
 from true_compass.core.units import MBAR_PER_INHG, PA_PER_INHG, parse_depression_mbar
 from true_compass.files.rigs import demo_rig
 
@@ -98,6 +78,39 @@ def test_three_places_and_the_limits() -> None:
 
 
 @pytest.mark.parametrize(
+    ("known", "assumed"),
+    [
+        ({}, [True, True, False]),
+        ({"idle_rpm": 700.0}, [True, True, False]),
+        # A ported can has nothing at idle, whatever the engine pulls.
+        ({"idle_rpm": 700.0, "port": Port.PORTED}, [False, True, False]),
+        ({"idle_rpm": 700.0, "idle_mbar": 450.0}, [False, True, False]),
+        ({"cruise_rpm": 2500.0}, [True, True, False]),
+        ({"cruise_mbar": 300.0}, [True, True, False]),
+        ({"cruise_rpm": 2500.0, "cruise_mbar": 300.0}, [True, False, False]),
+    ],
+)
+def test_a_place_is_assumed_until_speed_and_depression_are_known(
+    known: dict[str, object], assumed: list[bool]
+) -> None:
+    advance = replace(BOOK, **known)  # type: ignore[arg-type]
+    places = three_places(advance)
+    assert [place.assumed for place in places] == assumed
+    assert places[1].speed_rpm == known.get("cruise_rpm", 2400.0)
+    # Wide open is where the weights have gone all the way, and no depression is left.
+    assert (places[2].speed_rpm, places[2].depression_mbar) == (3200.0, 0.0)
+
+
+def test_a_limit_that_is_met_is_not_passed() -> None:
+    fine = {check.said: check.fine for check in checks(replace(BOOK, most_wide_open_deg=32.0))}
+    assert fine["Wide open 32.0°, 0.0° under the limit"]
+    at_limit = replace(BOOK, initial_deg=16.0)
+    assert not any("starter" in check.said for check in checks(at_limit))
+    over = replace(BOOK, initial_deg=16.5)
+    assert any("16.5° is too much for the starter" in check.said for check in checks(over))
+
+
+@pytest.mark.parametrize(
     ("change", "says"),
     [
         ({"initial_deg": 24.0}, "kicks the starter"),
@@ -125,106 +138,3 @@ def test_a_depression_that_cannot_be_is_explained(typed: str, says: str) -> None
     with pytest.raises(EngineError, match=says):
         parse_depression_mbar("vacuum", typed)
     assert parse_points("can", "3inHg:0, 14inHg:12")[1] == pytest.approx((474.09, 12), abs=0.01)
-
-
-FAULTS = [
-    (Faults(off_deg=-6.0), (Suspect.SETTING,)),
-    (Faults(weights_stuck=True), (Suspect.WEIGHTS,)),
-    (Faults(can_leaks=True), (Suspect.CAN,)),
-    (Faults(hose_off=True), (Suspect.HOSE,)),
-]
-
-
-@pytest.mark.parametrize(("faults", "left"), FAULTS)
-@pytest.mark.parametrize("name", ["birch", "cedar", "sycamore"])
-def test_the_usual_row_leads_to_each_fault(
-    name: str, faults: Faults, left: tuple[Suspect, ...]
-) -> None:
-    advance = demo_rig(name).spark.advance
-    row = usual_row(advance)
-    readings = [Reading(one, would_read_deg(advance, one, faults)) for one in row]
-    result = found(advance, readings)
-    assert result.left == left
-    assert result.next_row is None
-    assert all(row.read is not None for row in result.rows)
-
-
-def test_one_reading_at_a_time_and_the_row_that_tells_most() -> None:
-    advance = demo_rig("birch").spark.advance
-    row = usual_row(advance)
-    start = found(advance, [])
-    assert start.headline == "Take the readings in their order"
-    assert start.next_row == 0
-    leak = [Reading(one, would_read_deg(advance, one, FAULTS[2][0])) for one in row]
-    two = found(advance, leak[:3])
-    assert two.headline == "Two are left: the can leaks, or its hose does"
-    assert two.rows[two.next_row or 0].asked.how is How.PUMP
-    sound = [Reading(one, would_read_deg(advance, one, Faults())) for one in row]
-    assert found(advance, sound).headline == "Everything is as it should be"
-    # Too much with the hose on alone fits nothing that is known.
-    odd = [*sound[:2], Reading(row[2], 60.0)]
-    assert found(advance, odd).headline == "Two faults, or misread: take 1 again"
-
-
-def test_a_damper_that_crept_before_it_was_set_is_seen_by_the_piston_stop_alone() -> None:
-    advance = demo_rig("birch").spark.advance
-    crept = Faults(off_deg=-5.0, crept_deg=5.0)
-    readings = [Reading(one, would_read_deg(advance, one, crept)) for one in usual_row(advance)]
-    result = found(advance, readings)
-    assert [row.read == row.should for row in result.rows] == [True, True, True, True, False]
-    assert result.left == (Suspect.DAMPER,)
-    # One that crept since reads too much everywhere, as a wrong setting does.
-    since = Faults(crept_deg=6.0)
-    both = [Reading(one, would_read_deg(advance, one, since)) for one in usual_row(advance)]
-    assert found(advance, both[:2]).left == (Suspect.SETTING, Suspect.DAMPER)
-
-
-@pytest.mark.parametrize("name", ["birch", "cedar", "sycamore", "alder"])
-def test_three_things_seen_tell_order_direction_and_posts(name: str) -> None:
-    """The rotor is looked at as each intake closes; an eye is out by some degrees."""
-    engine = demo_rig(name)
-    rig, sense = Rig.of(engine), engine.rotor_turns.sense
-    before = closing_before_tdc_deg(rig)
-
-    def seen(cylinder: int, off: float) -> Seen:
-        crank = float(rig.offsets_deg[cylinder - 1]) - before
-        return Seen(cylinder, (77.0 + sense * crank / 2 + off) % 360)
-
-    order = engine.firing_order
-    three = zip(order, (0.0, 4.0, -3.0), strict=False)
-    result = inferred(rig, tuple(seen(cylinder, off) for cylinder, off in three))
-    assert result.turns is engine.rotor_turns
-    assert order in result.orders
-    assert result.posts_deg[1] == pytest.approx(77.0)
-    all_seen = inferred(rig, tuple(seen(cylinder, 0.0) for cylinder in order))
-    assert all_seen.orders == (order,)
-    assert "Nothing is open" in all_seen.still_open
-
-
-def test_what_cannot_have_been_seen_is_said() -> None:
-    rig = Rig.of(demo_rig("birch"))
-    assert "direction is open" in inferred(rig, (Seen(1, 0.0),)).still_open
-    twice = inferred(rig, (Seen(1, 0.0), Seen(1, 60.0)))
-    assert "stands there twice" in twice.still_open
-    ways = inferred(rig, (Seen(1, 0.0), Seen(5, 60.0), Seen(3, 10.0)))
-    assert "both ways" in ways.still_open
-    never = inferred(rig, (Seen(1, 0.0), Seen(6, 60.0)))
-    assert "look again" in never.still_open
-
-
-def test_beyond_the_distributor() -> None:
-    four = demo_rig("whitebeam")
-    pairs = coils(four)
-    assert [coil.cylinders for coil in pairs] == [(1, 4), (3, 2)]
-    assert sparks_deg(four, pairs[0]) == (0.0, 360.0)
-    assert edge_words(four, four.spark.beyond.sensor_deg[0]) == "140° before 3"
-    assert injections_deg(four)[0] == pytest.approx(300.0)
-    three = demo_rig("larch")
-    assert [coil.cylinders for coil in coils(three)] == [(1,), (3,), (2,)]
-    assert "one tooth" in " ".join(igniter_words(demo_rig("fir"))).lower()
-    heads = {name: kind_words(demo_rig(name)) for name in ("hickory", "fir", "larch", "birch")}
-    assert "injects 1-5-3-6-2-4" in heads["hickory"]
-    assert len(set(heads.values())) == 4
-    with pytest.raises(EngineError, match="each plug has a coil of its own"):
-        replace(demo_rig("willow"), spark=Spark(beyond=Beyond(waste_spark=True)))
-    assert Rotation.CLOCKWISE.other.other is Rotation.CLOCKWISE

@@ -4,6 +4,8 @@ from itertools import permutations
 
 import pytest
 
+from true_compass.core.crank import makers
+from true_compass.core.crank.firing import parse_groups
 from true_compass.core.ignition.leads import (
     crossing_pairs,
     exchanged,
@@ -117,7 +119,31 @@ def test_a_wiring_that_cannot_be_is_explained(typed: str, says: str) -> None:
         parse_wiring(demo_rig("birch"), typed)
 
 
-def test_neighbours_that_fire_in_turn_are_named() -> None:
-    # On Cedar 7 and 8 lie apart in firing (270°), 5 and 6 too; no: bank A 1-2: 2 fires before 1.
-    assert (2, 1) in crossing_pairs(demo_rig("cedar"))
-    assert crossing_pairs(demo_rig("birch")) == ()
+@pytest.mark.parametrize(
+    ("name", "pairs"),
+    [
+        # Numbered along each row, 1-5-4-8-6-3-7-2: 2 fires 90° before 1.
+        ("cedar", {(2, 1)}),
+        # An odd number of cylinders has them at 144°: next but none in the order.
+        ("linden", {(1, 2), (4, 5)}),
+        ("chestnut", {(2, 1), (5, 4), (7, 6), (10, 9)}),
+        # On an even six or four in line no neighbours are nearer than 180° (6: 120° twice).
+        ("birch", set()),
+        ("alder", set()),
+    ],
+)
+def test_neighbours_that_fire_in_turn_are_named(name: str, pairs: set[tuple[int, int]]) -> None:
+    assert set(crossing_pairs(demo_rig(name))) == pairs
+
+
+def test_the_pair_of_a_cross_crank_v8_of_which_every_class_hears() -> None:
+    """5 before 7, next to each other on one bank (common practice, no source)."""
+    makes = (makers.vee(8, 90, numbering="across", first=first) for first in "AB")
+    engine = makers.to_order(makes, parse_groups("1-8-4-3-6-5-7-2"))
+    assert crossing_pairs(engine) == ((5, 7),)
+
+
+def test_leads_that_are_right_are_counted() -> None:
+    """Of six, two on wrong plugs and one off: three are right, and three to be moved."""
+    result = judged(Rig.of(demo_rig("birch")), (5, 1, 0, 6, 2, 4))
+    assert (len(result.wrong), result.off, result.right, result.moves) == (2, (3,), 3, 3)

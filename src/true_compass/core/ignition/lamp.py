@@ -381,4 +381,4 @@ def _off_words(row: Row) -> str:
         side = "after" if by > 0 else "before"
         return f"The mark is met {abs(by):.1f}° {side} true TDC."
     word = "over" if by > 0 else "short"
-    return f"At {row.asked.title} it is {abs(by):.1f}° {word}."
+    return f"At {row.asked.title}, it is {abs(by):.1f}° {word}."
