@@ -128,6 +128,22 @@ def test_signs_of_a_six(slug: str, turn: int, told: list[tuple[str, str]]) -> No
     assert [(sign.where, sign.said) for sign in found] == told
 
 
+@pytest.mark.parametrize(
+    ("wired", "says", "runs"),
+    [
+        ((3, 1, 5, 6, 2, 4), "It runs on 3 of 6, and shakes.", True),
+        ((3, 1, 5, 2, 6, 4), "It does not start: only 1 of 6 get a spark on compression.", False),
+        ((0, 0, 0, 0, 0, 0), "It does not start.", False),
+    ],
+)
+def test_half_of_it_runs_or_does_not_in_words_and_under_the_lamp(
+    wired: tuple[int, ...], says: str, *, runs: bool
+) -> None:
+    here = standing("birch", Bay(wired=wired))
+    assert signs(here)[0].said == says
+    assert here.runs is runs
+
+
 @pytest.mark.parametrize(("over_deg", "knocks"), [(1.5, False), (2.5, True)])
 def test_too_much_wide_open_knocks_without_kicking_the_starter(
     over_deg: float, *, knocks: bool

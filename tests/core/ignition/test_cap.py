@@ -131,6 +131,15 @@ def test_one_tooth_one_turn_and_half_a_post() -> None:
 
 
 @pytest.mark.parametrize(
+    ("body_deg", "reached"),
+    [(0.0, True), (22.0, True), (22.1, False), (-18.0, True), (-18.1, False)],
+)
+def test_the_body_goes_as_far_as_it_was_measured(body_deg: float, *, reached: bool) -> None:
+    """On Cedar 18° anticlockwise to the manifold, 22° clockwise to the filler."""
+    assert is_in_swing(demo_rig("cedar"), body_deg) is reached
+
+
+@pytest.mark.parametrize(
     ("advance", "says"),
     [
         (10.0, "It starts and runs."),

@@ -97,3 +97,58 @@ def test_the_slot_goes_with_the_rotor() -> None:
 )
 def test_how_far_and_which_way(name: str, short: float, says: str) -> None:
     assert says in turn_words(demo_rig(name), short)
+
+
+@pytest.mark.parametrize(
+    ("slot_ways", "title", "note"),
+    [
+        # Rotor and slot 270° apart: with two ways the nearer half is told, with one the way itself.
+        (2, "Pump slot to 90° from the front", "two ways fit, both are right"),
+        (1, "Pump slot to 270° from the front", "it fits one way only"),
+    ],
+)
+def test_a_slot_that_fits_two_ways_is_told_by_the_nearer(
+    slot_ways: int, title: str, note: str
+) -> None:
+    cedar = demo_rig("cedar")
+    rotor = sound(cedar).rotor_deg(cedar)
+    engine = with_distributor(cedar, slot_ways=slot_ways, slot_deg=270.0 - rotor)
+    step = {each.step.value: each for each in steps(Standing.of(Rig.of(engine), BLANK))}["slot"]
+    assert (step.title, step.note) == (title, note)
+
+
+@pytest.mark.parametrize(("twist", "way"), [(13.0, "anticlockwise"), (-13.0, "clockwise")])
+def test_a_rotor_is_started_against_the_twist(twist: float, way: str) -> None:
+    here = Standing.of(Rig.of(with_distributor(demo_rig("cedar"), twist_deg=twist)), BLANK)
+    step = {each.step.value: each for each in steps(here)}["back"]
+    assert step.title == "Start 13° back; the gear twists it on"
+    assert step.note.startswith(f"{way},")
+
+
+def test_a_body_that_has_slipped_within_its_swing_is_only_turned() -> None:
+    """Room is counted from mid-swing, what is asked from where the body stands."""
+    cedar = demo_rig("cedar")
+    right = sound(cedar)
+    slipped = Bay(fitted=replace(right, body_deg=right.body_deg - 20.0))
+    assert headline(standing("cedar", slipped))[0] == "Turn the body 20.0° clockwise"
+    far = with_distributor(cedar, swing_deg=(30.0, right.body_deg - 1.0))
+    here = Standing.of(Rig.of(far), Bay(fitted=replace(right, body_deg=right.body_deg - 20.0)))
+    asked, room = headline(here)
+    assert asked.startswith("The body has no room")
+    assert room.startswith(f"It goes {right.body_deg - 1.0:g}° that way.")
+
+
+def test_the_three_wrong_states_of_a_v8() -> None:
+    right = sound(demo_rig("cedar"))
+    turn, back, tooth = wrong_states(standing("cedar"))
+    assert turn.title == "180° out"
+    assert turn.fitted.turn_out
+    assert back.short == "Only 1 and 6 are right."
+    assert tooth.short == "25.7° of rotor, 51.4° of crank."
+    assert tooth.fitted.tooth == right.tooth - 1
+    # One that stands a turn out is drawn as it stands, not turned back.
+    out = wrong_states(
+        standing("cedar", Bay(fitted=replace(sound(demo_rig("cedar")), turn_out=True)))
+    )
+    assert [state.is_now for state in out] == [True, False, False]
+    assert out[0].fitted.turn_out

@@ -12,6 +12,7 @@ from true_compass.core.ignition.leads import (
     headline,
     judged,
     meaning_of,
+    order_from,
     parse_wiring,
 )
 from true_compass.core.limits import EngineError
@@ -96,6 +97,14 @@ def test_fewest_to_move_is_right_by_trying() -> None:
         assert judged(rig, wired).moves == len(wrong)
         assert len(judged(rig, wired).wrong) != 1
         assert meaning_of(order, wired).slug == "right" or wrong
+
+
+def test_with_lead_1_meant_for_another_post_the_order_begins_there() -> None:
+    birch = demo_rig("birch")
+    assert order_from(birch, 1) == SIX
+    assert order_from(birch, 2) == (4, 1, 5, 3, 6, 2)
+    assert order_from(birch, 5) == (3, 6, 2, 4, 1, 5)
+    assert judged(Rig.of(birch), (4, 1, 5, 3, 6, 2), 2).meaning.slug == "right"
 
 
 def test_a_lead_dragged_to_a_plug_changes_places_with_the_one_there() -> None:

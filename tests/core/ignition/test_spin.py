@@ -1,5 +1,6 @@
 """No book: what an engine tells while it is barred round."""
 
+import numpy as np
 import pytest
 
 from true_compass.core.ignition.spin import Seen, closing_before_tdc_deg, inferred
@@ -62,6 +63,26 @@ def test_orders_that_are_left_are_told_by_count_and_name() -> None:
     assert len(one.orders) == 2
     six = inferred(Rig.of(demo_rig("birch")), (Seen(1, 0.0), Seen(5, 60.0)))
     assert six.still_open == "2 orders are left: 1-5-3-6-2-4, 1-5-4-6-2-3. Bar on."
+
+
+@pytest.mark.parametrize("name", ["birch", "larch"])
+def test_an_intake_closes_before_tdc_by_what_its_events_say(name: str) -> None:
+    """180° of compression less what the intake stays open after BDC, given at the seat."""
+    rig = Rig.of(demo_rig(name))
+    after_bdc = rig.engine.cam.intake.closes_after_deg
+    for cylinder in range(1, rig.engine.cylinder_count + 1):
+        assert closing_before_tdc_deg(rig, cylinder) == pytest.approx(180.0 - after_bdc, abs=1e-4)
+
+
+def test_an_engine_that_fires_unevenly_is_told_by_its_own_orders() -> None:
+    """On Willow, at 150° and 90° in turn, the posts that were not seen stay open."""
+    engine = demo_rig("willow")
+    rig, order = Rig.of(engine), engine.firing_order
+    on = np.cumsum([0.0, *engine.intervals_deg[:-1]]) / 2
+    seen = [Seen(cylinder, float(at)) for cylinder, at in zip(order, on, strict=True)]
+    result = inferred(rig, tuple(seen[:3]))
+    assert order in result.orders
+    assert set(result.posts_deg) == set(order[:3])
 
 
 def test_a_look_that_is_far_out_leaves_nothing_of_it() -> None:

@@ -119,8 +119,8 @@ class Standing:
 
     @property
     def runs(self) -> bool:
-        """Whether more than half of it runs, so that a lamp can be used."""
-        return 2 * sum(spark.is_right for spark in self.sparks) > self.engine.cylinder_count
+        """Whether half of it or more runs, so that a lamp can be used; as `runs_words` has it."""
+        return 2 * sum(spark.is_right for spark in self.sparks) >= self.engine.cylinder_count
 
     def lamp_deg(self, asked: Asked) -> float:
         """What is read there, as things stand."""
