@@ -29,6 +29,9 @@ WORKED = [
     ("fit sycamore --goal 0 --gear 13 --posts 8 --seat 0 --post1 0", {"post": 1, "tooth": 0}),
     # Anticlockwise: post 2 stands 45° before post 1 as clockwise counts.
     ("fit sycamore --goal 315 --gear 16 --seat 0 --post1 0", {"post": 2, "tooth": 14}),
+    # The file's own: 13 seats from 12°, posts from 60°. A gear that is typed has seats of its own.
+    ("fit birch --goal 60", {"post": 1, "tooth": 2, "rotor_deg": 67.384615385}),
+    ("fit birch --goal 60 --gear 13", {"post": 2, "tooth": 2, "rotor_deg": 55.384615385}),
     ("leads birch --wired 1-5-3-6-2-4", {"wrong": [], "meaning": "right"}),
     (
         "leads birch --wired 1-5-3-2-6-4",

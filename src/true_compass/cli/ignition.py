@@ -29,7 +29,7 @@ from true_compass.core.ignition.leads import (
 )
 from true_compass.core.limits import LIMITS, EngineError, check_number
 from true_compass.core.rotation import Rotation
-from true_compass.core.spark import Advance, Ignition, check_advance, parse_points
+from true_compass.core.spark import Advance, Distributor, Ignition, check_advance, parse_points
 from true_compass.core.state import Rig
 from true_compass.core.units import parse_depression_mbar, parse_length_mm
 
@@ -52,8 +52,16 @@ def add_ignition_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     )
     fit.add_argument("--gear", metavar="13", help="teeth of the distributor's gear")
     fit.add_argument("--posts", metavar="8", help="posts of the cap")
-    fit.add_argument("--seat", metavar="DEG", help="where the rotor points on one of its seats")
-    fit.add_argument("--post1", metavar="DEG", help="where post 1 stands, the body in mid-swing")
+    fit.add_argument(
+        "--seat",
+        metavar="DEG",
+        help="where the rotor points on a seat; the file's, or 0 beside --gear or --posts",
+    )
+    fit.add_argument(
+        "--post1",
+        metavar="DEG",
+        help="where post 1 stands in mid-swing; the file's, or 0 beside --gear or --posts",
+    )
     fit.add_argument("--rotor", choices=[way.value for way in Rotation], help="how it turns")
     leads = kinds.add_parser("leads", help="which leads are wrong, and what is behind it")
     leads.set_defaults(run=run_leads)
@@ -139,22 +147,27 @@ def _parts_record(parts: Parts) -> dict[str, float]:
 
 
 def run_fit(options: argparse.Namespace) -> Outcome:
-    """`true-compass ignition fit`."""
+    """`true-compass ignition fit`. A gear or posts that are typed are another distributor's than
+    the file's, whose seat and post 1 say nothing of it.
+    """
     engine = _with_rotor(resolve_engine(options.target), options.rotor)
-    distributor = engine.distributor
+    typed = options.gear is not None or options.posts is not None
+    here = Distributor() if typed else engine.distributor
     goal = _direction("--goal", options.goal)
-    seat = distributor.seat_deg if options.seat is None else _direction("--seat", options.seat)
-    post_1 = distributor.post_1_deg
+    seat = here.seat_deg or 0.0
+    if options.seat is not None:
+        seat = _direction("--seat", options.seat)
+    post_1 = here.post_1_deg or 0.0
     if options.post1 is not None:
         post_1 = _direction("--post1", options.post1)
     teeth = _count("--gear", options.gear, 5, 60) or engine.distributor_teeth
     posts = _count("--posts", options.posts, 1, 36) or engine.posts
     try:
         check_posts(engine, posts)
-        angles = posts_deg(engine, post_1 or 0.0, posts)
+        angles = posts_deg(engine, post_1, posts)
     except EngineError as error:
         raise UsageError(f"--posts {error}") from None
-    pairs = pairs_near(angles, teeth, seat or 0.0, goal)
+    pairs = pairs_near(angles, teeth, seat, goal)
     pair, code = pairs[0], 0
     if not is_in_swing(engine, pair.body_turn_deg):
         roomy = [other for other in pairs if is_in_swing(engine, other.body_turn_deg)]
@@ -171,7 +184,8 @@ def run_fit(options: argparse.Namespace) -> Outcome:
     return Outcome(
         f"Post {pair.post}, tooth {pair.tooth}: the rotor points to {pair.rotor_deg:.1f}° "
         f"({engine.rotor.seen_from.words}, clockwise from the engine's front). "
-        f"Turn the body {body_turn_words(pair.body_turn_deg)} from mid-swing.",
+        f"Turn the body {body_turn_words(pair.body_turn_deg)} from mid-swing. "
+        f"Seats counted from {seat:g}°, post 1 at {post_1:g}°.",
         code,
     )
 
