@@ -149,10 +149,15 @@ class AdvanceChart:
         while x < right - 6:
             p.drawLine(QPointF(x, y), QPointF(x + 6, y - 7))
             x += 13
-        words = f"wide open, most {most:g}"
+        self._paint_limit_name(p, most)
+
+    def _paint_limit_name(self, p: QPainter, most_deg: float) -> None:
+        """On the sheet, so that no line runs through it."""
+        words = f"wide open, most {most_deg:g}"
         wide = text_width(words, NOTE + 1, Weight.LABEL)
-        box = QRectF(left + 6, y - 30, wide + 4, 22)
-        draw_text(p, box, words, NOTE + 1, theme.ink, Weight.LABEL, LEFT)
+        box = QRectF(self.x(0) + 6, self.y(most_deg) - 30, wide + 4, 20)
+        p.fillRect(box, self.theme.sheet)
+        draw_text(p, box, words, NOTE + 1, self.theme.ink, Weight.LABEL, LEFT)
 
     def paint_moving(self, p: QPainter, rpm: float, mbar: float, total: float) -> None:
         """The curve at this depression, dashed, and where the engine runs."""
@@ -169,10 +174,14 @@ class AdvanceChart:
             p.drawPolyline(QPolygonF([QPointF(self.x(at), self.y(deg)) for at, deg in points]))
         x, y = self.x(min(rpm, self.fastest_rpm)), self.y(total)
         p.setPen(flat_pen(theme.now, 3))
-        p.drawLine(QPointF(x, self.box.top() + 12), QPointF(x, self.box.bottom() - FOOT))
+        # Below the name of the scale.
+        tip = QPointF(x, self.box.top() + TOP + 8)
+        p.drawLine(tip, QPointF(x, self.box.bottom() - FOOT))
+        most = self.advance.most_wide_open_deg
+        if most is not None:
+            self._paint_limit_name(p, most)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(theme.now)
-        tip = QPointF(x, self.box.top() + 20)
         p.drawPolygon(QPolygonF([tip, tip + QPointF(-8, -12), tip + QPointF(8, -12)]))
         p.drawEllipse(QPointF(x, y), 7.5, 7.5)
         wide = text_width(f"{total:.1f}", LEAD, Weight.STRONG)

@@ -136,6 +136,8 @@ def test_a_body_that_has_slipped_within_its_swing_is_only_turned() -> None:
     asked, room = headline(here)
     assert asked.startswith("The body has no room")
     assert room.startswith(f"It goes {right.body_deg - 1.0:g}° that way.")
+    titles = {step.step.value: step.title for step in steps(here)}
+    assert titles["body"] == "No room for the body: another tooth"
 
 
 def test_the_three_wrong_states_of_a_v8() -> None:
@@ -146,9 +148,13 @@ def test_the_three_wrong_states_of_a_v8() -> None:
     assert back.short == "Only 1 and 6 are right."
     assert tooth.short == "25.7° of rotor, 51.4° of crank."
     assert tooth.fitted.tooth == right.tooth - 1
-    # One that stands a turn out is drawn as it stands, not turned back.
+    # One that stands a turn out is drawn as it stands; the other two as they would be put right.
     out = wrong_states(
         standing("cedar", Bay(fitted=replace(sound(demo_rig("cedar")), turn_out=True)))
     )
     assert [state.is_now for state in out] == [True, False, False]
-    assert out[0].fitted.turn_out
+    assert [state.fitted.turn_out for state in out] == [True, False, False]
+    assert out[2].more == tooth.more
+    here = standing("cedar", Bay(fitted=replace(right, turn_out=True)))
+    titles = {step.step.value: step.title for step in steps(here)}
+    assert titles["body"] == "Not the body: lift it, one crank turn"

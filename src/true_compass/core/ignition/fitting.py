@@ -117,9 +117,14 @@ def _back(engine: Engine) -> StepWords:
 
 
 def _body(standing: Standing) -> StepWords:
-    turn = standing.fitted.body_turn_deg(standing.engine)
+    engine, fitted = standing.engine, standing.fitted
+    turn = fitted.body_turn_deg(engine)
     title = "Body stands right, nip it up"
-    if abs(turn) >= RIGHT_DEG:
+    if abs(turn) > 90.0:
+        title = "Not the body: lift it, one crank turn"
+    elif not is_in_swing(engine, fitted.body_deg + turn):
+        title = "No room for the body: another tooth"
+    elif abs(turn) >= RIGHT_DEG:
         title = f"Body {body_turn_words(turn)}, then nip up"
     return StepWords(Step.BODY, title, "rotor on the line of post 1")
 
@@ -214,23 +219,26 @@ def wrong_states(standing: Standing) -> tuple[WrongState, ...]:
     """A crank turn out, the leads read backwards, one tooth out."""
     engine, fitted, order = standing.engine, standing.fitted, standing.engine.firing_order
     away = abs(fitted.body_turn_deg(engine))
+    turned = replace(fitted, turn_out=not fitted.turn_out)
+    # The other two are drawn as they would be with the crank turn put right.
+    due = turned if away > 90.0 else fitted
     other = companion_of(engine, 1)
     at = f"the rotor is at {other}" if other else "the rotor is half a turn away"
     out = WrongState(
         "180° out",
         f"One crank turn: {at} while 1 is due.",
         "Sparks in overlap, not on compression. Lift it out, turn the crank once.",
-        replace(fitted, turn_out=not fitted.turn_out) if away <= 90 else fitted,
+        fitted if away > 90.0 else turned,
         order,
         (),
         away > 90.0,
     )
     states = [out]
     if engine.cylinder_count > 2:
-        states.append(_backwards(standing))
+        states.append(_backwards(standing, due))
     pitch = TURN_DEG / engine.distributor_teeth
     is_out = pitch * 0.5 < away <= 90.0
-    back = replace(fitted, tooth=fitted.tooth - engine.rotor_turns.sense)
+    back = replace(due, tooth=due.tooth - engine.rotor_turns.sense)
     tooth_out = fitted if is_out else back
     states.append(
         WrongState(
@@ -257,7 +265,7 @@ def _tooth_words(engine: Engine, out: Fitted) -> str:
     return f"No swing reaches it: {abs(asked):.1f}° asked, {room:g}° there. Lift it, one tooth on."
 
 
-def _backwards(standing: Standing) -> WrongState:
+def _backwards(standing: Standing, due: Fitted) -> WrongState:
     """The leads laid against the rotor, and what each wrong one meets."""
     engine = standing.engine
     order = engine.firing_order
@@ -284,7 +292,7 @@ def _backwards(standing: Standing) -> WrongState:
         "Read backwards",
         only,
         "Sparks " + "; ".join(parts) + ".",
-        standing.fitted,
+        due,
         wired,
         right,
         standing.judged.meaning.slug == "reversed",

@@ -74,6 +74,7 @@ class RingView(PageView):
         p.drawLine(self._centre, self._at(crank, radius - 30))
         p.setPen(round_pen(theme.ink, 18))
         p.drawPoint(self._centre)
+        self._paint_coils(p)
 
     def _paint_still(self, p: QPainter) -> None:
         theme, engine, radius = self.look.theme, self._model.engine, self._radius
@@ -102,16 +103,22 @@ class RingView(PageView):
             draw_text(p, box, str(cylinder), BODY, theme.ink, Weight.STRONG, CENTRE)
 
     def _paint_pairs(self, p: QPainter) -> None:
-        """A chord from plug to plug where a coil fires both; its letter stands near the first."""
-        theme, engine, radius = self.look.theme, self._model.engine, self._radius
+        """A chord from plug to plug where a coil fires both."""
+        engine, reach = self._model.engine, self._radius - 18
+        p.setPen(flat_pen(self.look.theme.metal_dk, 4))
+        for coil in coils(engine):
+            places = [float(engine.firing_offsets_deg[one - 1]) for one in coil.cylinders]
+            if engine.ignition is Ignition.COILS and len(places) == 2:
+                p.drawLine(self._at(places[0], reach), self._at(places[1], reach))
+
+    def _paint_coils(self, p: QPainter) -> None:
+        """A coil's letter near its first plug, over the hand."""
+        theme, engine = self.look.theme, self._model.engine
         if engine.ignition is not Ignition.COILS:
             return
         for coil in coils(engine):
-            places = [float(engine.firing_offsets_deg[one - 1]) for one in coil.cylinders]
-            if len(places) == 2:
-                p.setPen(flat_pen(theme.metal_dk, 4))
-                p.drawLine(self._at(places[0], radius - 18), self._at(places[1], radius - 18))
-            at = self._at(places[0], radius * 0.62)
+            offset = float(engine.firing_offsets_deg[coil.cylinders[0] - 1])
+            at = self._at(offset, self._radius * 0.62)
             box = QRectF(at.x() - 15, at.y() - 15, 30, 30)
             rounded(p, box, 4, theme.ink, None)
             draw_text(p, box, coil.name, BODY, theme.on_ink, Weight.STRONG, CENTRE)
@@ -136,9 +143,11 @@ class RingView(PageView):
         for edge in self._model.engine.spark.beyond.sensor_deg:
             p.setPen(QPen(theme.ink, 2.4, Qt.PenStyle.DashLine))
             p.drawLine(self._at(edge, radius * 0.3), self._at(edge, radius + 14))
-            at = self._at(edge, radius + 30)
+            # At the side a name is wider than high.
+            aside = abs(lap_direction(edge, sense_of(self._model.engine)).x())
+            at = self._at(edge, radius + 28 + 24 * aside)
             box = QRectF(at.x() - 34, at.y() - 10, 68, 20)
-            draw_text(p, box, f"edge {edge:g}", NOTE, theme.ink, Weight.LABEL, CENTRE)
+            draw_text(p, box, f"edge {edge:g}°", NOTE, theme.ink, Weight.LABEL, CENTRE)
 
     def _paint_trip(self, p: QPainter) -> None:
         """Where an igniter trips, before compression TDC."""

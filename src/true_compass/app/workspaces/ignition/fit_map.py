@@ -17,7 +17,7 @@ from true_compass.core.ignition.cap import shorter_deg
 from true_compass.core.ignition.fitting import slot_deg
 from true_compass.drawing.cap import LEAD, PICKED
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.text import CENTRE, draw_text
+from true_compass.drawing.text import CENTRE, draw_text, text_width
 from true_compass.drawing.theme import BODY, NOTE, Weight
 
 TAB_FROM_POST_1_DEG: Final = 66.0
@@ -91,6 +91,9 @@ class FitMap(CapView):
                 p.setPen(flat_pen(theme.ink, 3.4))
                 p.drawLine(place.centre + out * (reach - 10), place.centre + out * (reach + 10))
                 at = place.centre + out * (reach + 26)
+                half = min(text_width(meets, NOTE) / 2 + 2, 60.0)
+                # A lead may pass behind it.
+                p.fillRect(QRectF(at.x() - half, at.y() - 9, 2 * half, 18), theme.paper)
                 box = QRectF(at.x() - 60, at.y() - 10, 120, 20)
                 draw_text(p, box, meets, NOTE, theme.ink2, align=CENTRE)
         out = place.towards(self._tab_deg(body))
