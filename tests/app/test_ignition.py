@@ -416,7 +416,9 @@ def test_the_steps_and_the_ways_by_keys(open_window: MakeWindow) -> None:
     for _ in Step:
         QTest.keyClick(page.fit.steps, Key.Key_Return)
         QTest.keyClick(page.fit.steps, Key.Key_Down)
-    assert page.model.bay.done == tuple(Step)
+    # A tooth out the body meets something before it is right: that step stays open.
+    assert page.model.bay.done == tuple(step for step in Step if step is not Step.BODY)
+    assert page.model.standing.fitted.body_deg == -18.0
     QTest.keyClick(page.fit.steps, Key.Key_Return)
     assert Step.CLAMP not in page.model.bay.done
     tooth = page.model.standing.fitted.tooth
@@ -425,6 +427,9 @@ def test_the_steps_and_the_ways_by_keys(open_window: MakeWindow) -> None:
     QTest.keyClick(page.fit.ways, Key.Key_Down)
     QTest.keyClick(page.fit.ways, Key.Key_Return)
     assert page.model.standing.fitted.tooth != tooth
+    QTest.keyClick(page.fit.steps, Key.Key_Up)
+    QTest.keyClick(page.fit.steps, Key.Key_Return)
+    assert Step.BODY in page.model.bay.done
     # With lead 1 on another post the leads have gone round with it: none is wrong.
     assert page.model.standing.judged.meaning.slug == "right"
 

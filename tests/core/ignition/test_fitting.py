@@ -14,7 +14,15 @@ from true_compass.core.ignition.bay import (
     what_is_wrong,
 )
 from true_compass.core.ignition.cap import turn_words
-from true_compass.core.ignition.fitting import headline, slot_deg, steps, ways, wrong_states
+from true_compass.core.ignition.fitting import (
+    headline,
+    slot_deg,
+    stands_right,
+    steps,
+    turned_right,
+    ways,
+    wrong_states,
+)
 from true_compass.core.ignition.stand import sound
 from true_compass.core.state import Rig
 from true_compass.files.rigs import demo_rig
@@ -138,6 +146,21 @@ def test_a_body_that_has_slipped_within_its_swing_is_only_turned() -> None:
     assert room.startswith(f"It goes {right.body_deg - 1.0:g}° that way.")
     titles = {step.step.value: step.title for step in steps(here)}
     assert titles["body"] == "No room for the body: another tooth"
+
+
+def test_the_body_is_turned_as_far_as_it_goes() -> None:
+    cedar = demo_rig("cedar")
+    right = sound(cedar)
+    back = turned_right(cedar, replace(right, body_deg=right.body_deg - 20.0))
+    assert back.body_deg == pytest.approx(right.body_deg)
+    assert stands_right(cedar, back)
+    # A tooth back asks for 19.3° anticlockwise, one on for 32.1° clockwise: 18 and 22 are there.
+    for tooth, stop in ((-1, -18.0), (1, 22.0)):
+        stopped = turned_right(cedar, replace(right, tooth=right.tooth + tooth))
+        assert stopped.body_deg == stop
+        assert not stands_right(cedar, stopped)
+    out = replace(right, turn_out=True)
+    assert turned_right(cedar, out) == out
 
 
 def test_the_three_wrong_states_of_a_v8() -> None:

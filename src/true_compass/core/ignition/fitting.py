@@ -124,9 +124,26 @@ def _body(standing: Standing) -> StepWords:
         title = "Not the body: lift it, one crank turn"
     elif not is_in_swing(engine, fitted.body_deg + turn):
         title = "No room for the body: another tooth"
-    elif abs(turn) >= RIGHT_DEG:
+    elif not stands_right(engine, fitted):
         title = f"Body {body_turn_words(turn)}, then nip up"
     return StepWords(Step.BODY, title, "rotor on the line of post 1")
+
+
+def stands_right(engine: Engine, fitted: Fitted) -> bool:
+    """Whether the rotor meets the post of lead 1 at the firing point."""
+    return abs(fitted.body_turn_deg(engine)) < RIGHT_DEG
+
+
+def turned_right(engine: Engine, fitted: Fitted) -> Fitted:
+    """The body turned to where it belongs, as far as its swing goes; not for a crank turn out."""
+    turn = fitted.body_turn_deg(engine)
+    if abs(turn) > 90.0:
+        return fitted
+    goal = fitted.body_deg + turn
+    swing = engine.distributor.swing_deg
+    if swing is not None:
+        goal = min(max(goal, -swing[0]), swing[1])
+    return replace(fitted, body_deg=goal)
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +198,7 @@ def headline(standing: Standing) -> tuple[str, str]:
             "One crank turn out",
             "Lift it out, turn the crank once to the mark again, and drop it.",
         )
-    if abs(turn) < RIGHT_DEG:
+    if stands_right(engine, fitted):
         return "The distributor stands right", f"Cylinder 1 fires {before_tdc(wanted)}."
     there = fitted.body_deg + turn
     if not is_in_swing(engine, there) and not any(way.reached for way in ways(standing, 9)):

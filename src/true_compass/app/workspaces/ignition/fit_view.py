@@ -19,7 +19,15 @@ from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.cautions import IN_SHORT
 from true_compass.core.ignition.bay import Step
 from true_compass.core.ignition.cap import left_in_swing_deg
-from true_compass.core.ignition.fitting import StepWords, Way, headline, steps, ways
+from true_compass.core.ignition.fitting import (
+    StepWords,
+    Way,
+    headline,
+    stands_right,
+    steps,
+    turned_right,
+    ways,
+)
 from true_compass.core.rotation import Rotation
 from true_compass.drawing.codes import flat_pen, tick_box
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
@@ -112,18 +120,12 @@ class StepsView(PickedRows):
         if step is Step.MARK:
             model.desk.turner.jump_to(CYCLE_DEG - model.standing.wanted_deg)
         if step is Step.BODY:
-            changes["fitted"] = turned_right(model)
+            fitted = turned_right(model.engine, model.standing.fitted)
+            changes["fitted"] = fitted
+            if not stands_right(model.engine, fitted):
+                # It went as far as there is room: the step stays open, the headline says why.
+                changes["done"] = done
         model.write(f"step: {step.value}", **changes)
-
-
-def turned_right(model: IgnitionModel) -> object:
-    """The distributor with its body where it belongs, as far as it goes."""
-    fitted, engine = model.standing.fitted, model.engine
-    goal = fitted.body_deg + fitted.body_turn_deg(engine)
-    swing = engine.distributor.swing_deg
-    if swing is not None:
-        goal = min(max(goal, -swing[0]), swing[1])
-    return replace(fitted, body_deg=goal)
 
 
 class WaysView(PickedRows):
