@@ -21,6 +21,14 @@ WORKED = [
     (f"total --speed 3200 {POINTS}", {"total_deg": 32.0, "vacuum_deg": 0.0}),
     (f"total --speed 3200 --vacuum 60kPa {POINTS}", {"total_deg": 46.0}),
     (f"total --speed 800 --vacuum 14inHg {POINTS}", {"mechanical_deg": 0.0, "vacuum_deg": 14.0}),
+    # Sycamore's file is at the distributor; what is typed is at the crank unless said.
+    (f"total sycamore --speed 2000 --vacuum 250mbar {POINTS}", {"total_deg": 26.47826087}),
+    (f"total sycamore --speed 2000 --vacuum 250mbar {AT_CAP}", {"total_deg": 26.47826087}),
+    (
+        "total sycamore --speed 2000 --vacuum 400mbar --weights 900:0,3200:24",
+        {"mechanical_deg": 11.47826087, "vacuum_deg": 12.0},
+    ),
+    ("total sycamore --speed 2000 --vacuum 400mbar --at crank", {"vacuum_deg": 6.0}),
     ("total birch --speed 1000 --initial -4", {"initial_deg": -4.0, "total_deg": -4.0}),
     (
         "fit cedar --goal 315 --gear 14 --seat 13 --post1 315",

@@ -9,7 +9,7 @@ from typing import Any, Final
 from true_compass.cli.common import Outcome, UsageError, number_of, resolve_engine, rounded
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.engine import Engine
-from true_compass.core.ignition.advance import Parts, parts_at, rim_mm
+from true_compass.core.ignition.advance import Parts, at_crank, parts_at, rim_mm
 from true_compass.core.ignition.beyond import sparks
 from true_compass.core.ignition.cap import (
     Pair,
@@ -92,7 +92,7 @@ def _add_total(kinds: "argparse._SubParsersAction[Any]") -> None:
     total.add_argument(
         "--at",
         choices=["crank", "distributor"],
-        help="whose rpm and degrees the weights are, and whose degrees the can's",
+        help="whose points --weights and --can are: the crank's unless said",
     )
 
 
@@ -124,14 +124,31 @@ def _advance_of(options: argparse.Namespace) -> Advance:
     if options.initial is not None:
         initial = number_of("--initial", options.initial, -90.0, 90.0)
         advance = replace(advance, initial_deg=initial)
-    if options.weights is not None:
-        advance = replace(advance, weights=parse_points("weights", options.weights))
-    if options.can is not None:
-        advance = replace(advance, can=parse_points("can", options.can))
-    if options.at is not None:
-        advance = replace(advance, at_distributor=options.at == "distributor")
+    if options.weights is None and options.can is None:
+        if options.at is not None:
+            advance = replace(advance, at_distributor=options.at == "distributor")
+    else:
+        advance = _with_points(advance, options)
     check_advance(advance)
     return advance
+
+
+def _with_points(advance: Advance, options: argparse.Namespace) -> Advance:
+    """Points that were typed, the file's beside them as it has them: all brought to the crank."""
+    typed = Advance(
+        weights=parse_points("weights", options.weights or ""),
+        can=parse_points("can", options.can or ""),
+        at_distributor=options.at == "distributor",
+    )
+    check_advance(typed)
+    weights, can = at_crank(advance)
+    new_weights, new_can = at_crank(typed)
+    return replace(
+        advance,
+        weights=weights if options.weights is None else new_weights,
+        can=can if options.can is None else new_can,
+        at_distributor=False,
+    )
 
 
 def _parts_record(parts: Parts) -> dict[str, float]:
