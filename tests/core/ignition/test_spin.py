@@ -6,7 +6,7 @@ import pytest
 from true_compass.core.ignition.spin import Seen, closing_before_tdc_deg, inferred
 from true_compass.core.rotation import Rotation
 from true_compass.core.state import Rig
-from true_compass.files.rigs import demo_rig
+from true_compass.files.rigs import demo_rig, rig_names
 
 
 @pytest.mark.parametrize("name", ["birch", "cedar", "sycamore", "alder"])
@@ -29,6 +29,33 @@ def test_three_things_seen_tell_order_direction_and_posts(name: str) -> None:
     all_seen = inferred(rig, tuple(seen(cylinder, 0.0) for cylinder in order))
     assert all_seen.orders == (order,)
     assert "Nothing is open" in all_seen.still_open
+
+
+@pytest.mark.parametrize("turns", Rotation)
+@pytest.mark.parametrize("name", rig_names())
+def test_no_look_ever_tells_the_wrong_direction_or_drops_the_order(
+    name: str, turns: Rotation
+) -> None:
+    """However unevenly it fires, and whichever way its rotor goes; looks in running order."""
+    engine = demo_rig(name)
+    rig, order = Rig.of(engine), engine.firing_order
+    offsets = engine.firing_offsets_deg
+    looks = [Seen(c, float(30.0 + turns.sense * offsets[c - 1] / 2) % 360) for c in order]
+    for count in range(1, len(looks) + 1):
+        result = inferred(rig, tuple(looks[:count]))
+        assert not result.trouble
+        assert result.turns in (None, turns)
+        assert order in result.orders
+    # Only where it may have gone either way between two looks the direction stays open.
+    assert (inferred(rig, tuple(looks)).turns is None) is (name in OPEN)
+
+
+OPEN = {
+    # One look; two that are half a turn apart; and 540° one way, which is 180° the other.
+    *("ash", "fir", "mulberry"),
+    *("hazel", "medlar"),
+    "beech",
+}
 
 
 def test_what_cannot_have_been_seen_is_said() -> None:

@@ -11,7 +11,7 @@ from typing import Final
 import numpy as np
 
 from true_compass.core.angles import TURN_DEG, degrees_on, wrap_deg
-from true_compass.core.crank.orders import all_orders, even_orders
+from true_compass.core.crank.orders import OrderTable, all_orders, even_orders
 from true_compass.core.events import valve_events
 from true_compass.core.ignition.cap import shorter_deg
 from true_compass.core.items import Kind
@@ -20,7 +20,6 @@ from true_compass.core.state import Rig
 
 POINTS_WITHIN_DEG: Final = 15.0
 """How near an eye tells where a rotor points."""
-LEAST_MOVE_DEG: Final = 4.0
 NAMED: Final = 4
 
 
@@ -50,9 +49,7 @@ class Inferred:
         if self.trouble:
             return self.trouble
         if self.turns is None:
-            return "The rotor's direction is open: bar on to the next intake that closes."
-        if not self.orders:
-            return "No firing order of this crank has them so: look again who closed."
+            return "The rotor's direction is open: bar on to the next intake, or watch it move."
         if len(self.orders) > 1:
             texts = ["-".join(map(str, order)) for order in self.orders[:NAMED]]
             more = len(self.orders) - len(texts)
@@ -71,29 +68,41 @@ def closing_before_tdc_deg(rig: Rig, cylinder: int = 1) -> float:
 
 
 def inferred(rig: Rig, seen: tuple[Seen, ...]) -> Inferred:
-    """What a row of intakes that closed one after the other says, and what it leaves open."""
+    """What a row of intakes that closed one after the other says, and what it leaves open.
+
+    Between two looks the rotor went half as far as the crank; which way is not seen, for it may
+    have gone more than half a turn. So both directions are tried with every order of this crank.
+    """
     seen = tuple(one for one in seen if one.cylinder <= rig.engine.cylinder_count)
     names = [one.cylinder for one in seen]
     if len(set(names)) < len(names):
         return Inferred(None, (), {}, "One cylinder stands there twice: take its second line off.")
-    moves = [shorter_deg(b.rotor_deg - a.rotor_deg) for a, b in pairwise(seen)]
-    signs = {1 if move > 0 else -1 for move in moves if LEAST_MOVE_DEG <= abs(move) < 176.0}
-    if len(signs) > 1:
-        both = "The rotor went both ways: bar on in the running direction only, and begin again."
-        return Inferred(None, (), {}, both)
-    turns = None
-    if signs:
-        turns = Rotation.CLOCKWISE if signs == {1} else Rotation.ANTICLOCKWISE
-    orders = _orders(rig, names, moves)
-    posts = _posts(rig, seen, turns, orders)
-    return Inferred(turns, orders, posts)
-
-
-def _orders(rig: Rig, names: list[int], moves: list[float]) -> tuple[tuple[int, ...], ...]:
-    """Orders of this crank, even ones where there are any, with those cylinders in a row."""
     table = even_orders(rig.engine.layout)
     if not len(table):
         table = all_orders(rig.engine.layout)
+    moves = [b.rotor_deg - a.rotor_deg for a, b in pairwise(seen)]
+    fits = {turns: _orders(table, names, moves, turns.sense) for turns in Rotation}
+    possible = [turns for turns in Rotation if fits[turns]]
+    if not possible:
+        return Inferred(None, (), {}, _trouble(moves))
+    turns = possible[0] if len(possible) == 1 else None
+    # Two choices of a crank can have one sequence: it is told once.
+    orders = tuple(dict.fromkeys(order for turns in possible for order in fits[turns]))
+    return Inferred(turns, orders, _posts(rig, seen, turns, orders))
+
+
+def _trouble(moves: list[float]) -> str:
+    """Why no order of this crank has what was seen."""
+    ways = {shorter_deg(move) > 0 for move in moves}
+    if len(ways) > 1:
+        return "The rotor went both ways: bar on in the running direction only, and begin again."
+    return "No firing order of this crank has them so: look again who closed."
+
+
+def _orders(
+    table: OrderTable, names: list[int], moves: list[float], sense: int
+) -> list[tuple[int, ...]]:
+    """Orders with those cylinders in a row, so far apart as the rotor went that way."""
     keep = np.ones(len(table), dtype=bool)
     for (one, other), move in zip(pairwise(names), moves, strict=True):
         on = wrap_deg(table.offsets_deg[:, other - 1] - table.offsets_deg[:, one - 1])
@@ -101,9 +110,9 @@ def _orders(rig: Rig, names: list[int], moves: list[float]) -> tuple[tuple[int, 
         follows = np.take_along_axis(
             table.sequence, ((at_one + 1) % table.sequence.shape[1])[:, None], axis=1
         )[:, 0]
-        keep &= (follows == other) & (np.abs(on - 2 * abs(move)) <= 2 * POINTS_WITHIN_DEG)
-    rows = np.flatnonzero(keep)
-    return tuple(table.order(int(row)) for row in rows)
+        went = 2 * (sense * move % TURN_DEG)
+        keep &= (follows == other) & (np.abs(on - went) <= 2 * POINTS_WITHIN_DEG)
+    return [table.order(int(row)) for row in np.flatnonzero(keep)]
 
 
 def _posts(

@@ -271,7 +271,8 @@ class SpinView(PageView):
             self._paint_follows(p, QRectF(wide - RIGHT_WIDE, 0, RIGHT_WIDE, high), result)
 
     def _headline(self, result: Inferred) -> str:
-        if len(self._model.bay.seen) < 3 and not result.trouble:
+        most = min(3, self._model.engine.cylinder_count)
+        if len(self._model.bay.seen) < most and not result.trouble:
             return "No book? Bar it on and look three times"
         if len(result.orders) == 1:
             return "It fires " + "-".join(map(str, result.orders[0]))
@@ -289,7 +290,7 @@ class SpinView(PageView):
         posts = sorted(result.posts_deg.items())
         rows = (
             ("Rotor", [turns]),
-            ("Firing order", orders if result.turns is not None else ["open"]),
+            ("Firing order", orders if len(self._model.bay.seen) > 1 else ["open"]),
             ("Posts", [f"{name}: {at:.0f}°" for name, at in posts][:9] or ["open"]),
         )
         for name, lines in rows:
