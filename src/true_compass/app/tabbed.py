@@ -46,8 +46,6 @@ class TabbedWorkspace(Workspace):
         for tab in self.tabs:
             wide = self.tab_wide[tab.text()]
             tab.setGeometry(put(x, top, wide, high))
-            if tab.isChecked() != (tab.text() == self._page):
-                tab.setChecked(tab.text() == self._page)
-                tab.repaint_all()
+            tab.setChecked(tab.text() == self._page)
             x += wide + self.tab_gap
         return x

@@ -9,7 +9,7 @@ from typing import Any, Final
 from true_compass.cli.common import Outcome, UsageError, number_of, resolve_engine, rounded
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.engine import Engine
-from true_compass.core.ignition.advance import Parts, at_crank, parts_at, rim_mm
+from true_compass.core.ignition.advance import Parts, parts_at, rim_mm, told_at
 from true_compass.core.ignition.beyond import sparks
 from true_compass.core.ignition.cap import (
     Pair,
@@ -141,13 +141,11 @@ def _with_points(advance: Advance, options: argparse.Namespace) -> Advance:
         at_distributor=options.at == "distributor",
     )
     check_advance(typed)
-    weights, can = at_crank(advance)
-    new_weights, new_can = at_crank(typed)
+    own, typed = (told_at(each, distributor=False) for each in (advance, typed))
     return replace(
-        advance,
-        weights=weights if options.weights is None else new_weights,
-        can=can if options.can is None else new_can,
-        at_distributor=False,
+        own,
+        weights=own.weights if options.weights is None else typed.weights,
+        can=own.can if options.can is None else typed.can,
     )
 
 

@@ -16,7 +16,7 @@ from true_compass.core.crank.firing import SAME_DEG
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.phasing import AT_TDC_DEG, companion_of
 from true_compass.core.engine import Engine, Meaning, Shaft
-from true_compass.core.ignition.advance import checks
+from true_compass.core.ignition.advance import check_total
 from true_compass.core.items import Kind
 from true_compass.core.spark import Ignition
 from true_compass.core.state import Rig
@@ -193,9 +193,9 @@ def check_cap(rig: Rig) -> Iterator[Finding]:
             "again, without the one in the middle."
         )
         yield Finding(Severity.LOOK, "ignition", sentence)
-    for check in checks(engine.spark.advance):
-        if not check.fine and "over the limit" in check.said:
-            yield Finding(Severity.LOOK, "ignition", f"{check.said}. {check.why}")
+    total = check_total(engine.spark.advance)
+    if total is not None and not total.fine:
+        yield Finding(Severity.LOOK, "ignition", f"{total.said}. {total.why}")
 
 
 def check_radial_order(rig: Rig) -> Iterator[Finding]:

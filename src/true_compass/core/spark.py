@@ -7,6 +7,7 @@ says which degrees those are.
 
 import math
 import re
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import Enum
 from itertools import pairwise
@@ -203,6 +204,15 @@ def parse_points(field: str, text: str) -> Points:
         where = parse_depression_mbar(field, at, "mbar") if is_can else parse_number(field, at)
         points.append((where, parse_number(field, deg)))
     return tuple(points)
+
+
+def points_text(points: Iterable[Sequence[float]]) -> str:
+    """Points of an advance as `parse_points` reads them.
+
+    >>> points_text(((900.0, 0.0), (3200.0, 24.5)))
+    '900:0, 3200:24.5'
+    """
+    return ", ".join(f"{at:.10g}:{deg:.10g}" for at, deg in points)
 
 
 def check_points(field: str, points: Points, unit: str) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from true_compass.core.ignition.advance import (
+    DEEPEST_MBAR,
     at_crank,
     full_at_rpm,
     total_deg,
@@ -22,8 +23,6 @@ LEFT_EDGE: Final = 48.0
 FOOT: Final = 30.0
 TOP: Final = 30.0
 SPEEDS: Final = 200
-DEPRESSIONS: Final = 50
-MOST_MBAR: Final = 700.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +65,7 @@ class AdvanceChart:
         return self.box.bottom() - FOOT - deg / self.most_deg * high
 
     def paint_still(self, p: QPainter) -> None:
-        """Scales, areas, curves, limit; the grey grows to what full depression adds."""
+        """Scales, areas, the limit, and the curves wide open and at full depression."""
         theme, advance = self.theme, self.advance
         p.setPen(flat_pen(theme.hair, 1.4))
         for deg in range(0, int(self.most_deg) + 1, 10):
@@ -86,13 +85,12 @@ class AdvanceChart:
             shift = -24 if last else 0
             draw_text(p, name.translated(shift, 0), words, NOTE, theme.ink2, align=CENTRE)
         rpms = np.linspace(0.0, self.fastest_rpm, SPEEDS)
-        pulls = np.linspace(0.0, MOST_MBAR, DEPRESSIONS)
-        totals = total_deg(advance, rpms, pulls)
-        self._paint_areas(p, rpms, totals[:, 0])
+        wide_open, full = total_deg(advance, rpms, np.array([0.0, DEEPEST_MBAR])).T
+        self._paint_areas(p, rpms, wide_open)
         if advance.can:
-            self._paint_full(p, rpms, totals[:, -1])
-        self._curve(p, rpms, totals[:, 0], round_pen(theme.ink, 4))
-        self._paint_names(p, totals)
+            self._paint_full(p, rpms, full)
+        self._curve(p, rpms, wide_open, round_pen(theme.ink, 4))
+        self._paint_names(p, float(wide_open[-1]), float(full[-1]))
         self._paint_limit(p)
 
     def _paint_areas(self, p: QPainter, rpms: np.ndarray, open_deg: np.ndarray) -> None:
@@ -119,9 +117,8 @@ class AdvanceChart:
         self._curve(p, rpms, deg, round_pen(self.theme.ink, 4.4))
         self._curve(p, rpms, deg, round_pen(self.theme.sheet, 1.8))
 
-    def _paint_names(self, p: QPainter, totals: np.ndarray) -> None:
+    def _paint_names(self, p: QPainter, wide: float, full: float) -> None:
         theme, right = self.theme, self.x(self.fastest_rpm) - 4
-        wide, full = float(totals[-1, 0]), float(totals[-1, -1])
         self._name(p, right, self.y(wide) + 14, f"wide open {wide:.1f}")
         if self.advance.can:
             self._name(p, right, self.y(full) - 14, f"full vacuum {full:.1f}")

@@ -17,6 +17,7 @@ from true_compass.core.crank.layout import Form
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.stand import Fitted, cap_deg
 from true_compass.core.spark import Viewpoint
+from true_compass.drawing.codes import outward
 from true_compass.drawing.ring import sense_of
 
 STRAIGHT_DEG: Final = 40.0
@@ -69,17 +70,13 @@ class CapMap:
 
     def towards(self, direction_deg: float) -> QPointF:
         """Unit vector of a direction: from the engine's front, or from the top of a radial."""
-        turn = math.radians(direction_deg)
-        if self.is_upright:
-            return QPointF(math.sin(turn), -math.cos(turn))
-        return QPointF(-math.cos(turn), -math.sin(turn))
+        return outward(direction_deg if self.is_upright else direction_deg - 90.0)
 
     def direction_deg(self, at: QPointF) -> float:
         """The direction of a point about the cap's middle, as `towards` has it."""
         away = at - self.centre
-        if self.is_upright:
-            return math.degrees(math.atan2(away.x(), -away.y())) % 360.0
-        return math.degrees(math.atan2(-away.y(), -away.x())) % 360.0
+        bearing = math.degrees(math.atan2(away.x(), -away.y()))
+        return (bearing if self.is_upright else bearing + 90.0) % 360.0
 
     @cached_property
     def posts_deg(self) -> tuple[float, ...]:
@@ -207,9 +204,9 @@ def _star(engine: Engine, fitted: Fitted, box: QRectF) -> CapMap:
     for cylinder in engine.cylinders:
         seat = layout.seats[cylinder - 1]
         behind = rows > 1 and seat.throw > 0
-        turn = math.radians(layout.bank_deg[cylinder - 1] * sense_of(engine))
+        bearing = float(layout.bank_deg[cylinder - 1]) * sense_of(engine)
         far = reach * (0.84 if behind else 1.0)
-        plugs[cylinder] = centre + QPointF(math.sin(turn), -math.cos(turn)) * far
+        plugs[cylinder] = centre + outward(bearing) * far
         if behind:
             rear.add(cylinder)
     radius = reach * 0.46

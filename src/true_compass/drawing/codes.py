@@ -236,6 +236,19 @@ def paint_tick(p: QPainter, middle: QPointF, size: float, colour: QColor) -> Non
     p.drawPolyline(QPolygonF([middle + at * s for at in way]))
 
 
+def paint_cross(p: QPainter, middle: QPointF, half: float, pen: QPen) -> None:
+    """Two strokes across: ruled out, wrong, not reached."""
+    p.setPen(pen)
+    p.drawLine(middle + QPointF(-half, -half), middle + QPointF(half, half))
+    p.drawLine(middle + QPointF(-half, half), middle + QPointF(half, -half))
+
+
+def outward(bearing_deg: float) -> QPointF:
+    """Unit vector of a bearing: 0 is at the top, + clockwise."""
+    turned = math.radians(bearing_deg)
+    return QPointF(math.sin(turned), -math.cos(turned))
+
+
 def tick_box(p: QPainter, box: QRectF, theme: Theme, *, ticked: bool, due: bool = True) -> None:
     """A box, solid with a tick where a step is behind; pale where it is not due yet."""
     edge = flat_pen(theme.ink if ticked or due else theme.line, 2.0)

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 from true_compass.core.ignition.bay import Step
 from true_compass.core.ignition.fitting import slot_deg
 from true_compass.drawing.cap_map import CapMap
-from true_compass.drawing.codes import flat_pen, round_pen
+from true_compass.drawing.codes import flat_pen, outward, round_pen
 from true_compass.drawing.text import CENTRE, draw_text
 from true_compass.drawing.theme import BODY, NOTE, Theme, Weight
 
@@ -55,11 +55,9 @@ class StepPicture:
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(flat_pen(self.theme.ink, 3))
         p.drawPath(path)
-        turn = math.radians(begin_deg + sweep_deg)
-        tip = QPointF(math.sin(turn), -math.cos(turn)) * reach
-        sign = 1 if sweep_deg > 0 else -1
-        on = QPointF(math.cos(turn), math.sin(turn)) * sign
-        side = QPointF(math.sin(turn), -math.cos(turn))
+        side = outward(begin_deg + sweep_deg)
+        tip = side * reach
+        on = QPointF(-side.y(), side.x()) * (1 if sweep_deg > 0 else -1)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(self.theme.ink)
         p.drawPolygon(QPolygonF([tip + on * 11, tip + side * 7, tip - side * 7]))
@@ -88,8 +86,7 @@ class StepPicture:
         advance = self.at.engine.spark.advance.initial_deg or 0.0
         sense = 1 if self.at.engine.clockwise_from_front else -1
         # Drawn three times as far as it is, so that it can be seen.
-        turn = math.radians(-3.0 * advance * sense)
-        out = QPointF(math.sin(turn), -math.cos(turn))
+        out = outward(-3.0 * advance * sense)
         p.setPen(flat_pen(self.theme.ink, 4))
         p.drawLine(out * (RADIUS - 16), out * RADIUS)
         p.setPen(Qt.PenStyle.NoPen)

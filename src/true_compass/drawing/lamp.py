@@ -11,7 +11,8 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.core.ignition.advance import DEEPEST_MBAR
+from true_compass.drawing.codes import flat_pen, outward, rounded
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, READOUT, Theme, Weight, theme
@@ -85,8 +86,7 @@ class LampFace:
         return self.sense * (tape_deg - self.shows_deg) * visual
 
     def _at(self, centre: QPointF, reach: float, bearing_deg: float) -> QPointF:
-        turn = math.radians(bearing_deg)
-        return centre + QPointF(math.sin(turn), -math.cos(turn)) * reach
+        return centre + outward(bearing_deg) * reach
 
     def _paint_tape(
         self, p: QPainter, centre: QPointF, radius: float, stills: Stills, *, small: bool
@@ -183,9 +183,6 @@ def _figure(p: QPainter, stills: Stills, text: str, at: QPointF, size: float) ->
     stills.draw(p, ("figure", text, size), box, paint, at=at)
 
 
-MOST_MBAR: Final = 700.0
-
-
 def paint_pump(p: QPainter, box: QRectF, pulled_mbar: float, *, fallen: bool) -> None:
     """The gauge of a hand pump ten seconds after it was pulled: where it was, where it is."""
     dark = theme("dark")
@@ -195,7 +192,7 @@ def paint_pump(p: QPainter, box: QRectF, pulled_mbar: float, *, fallen: bool) ->
     p.setBrush(dark.well)
     p.setPen(flat_pen(dark.ink, 2))
     p.drawEllipse(centre, radius, radius)
-    for mbar in range(0, int(MOST_MBAR) + 1, 50):
+    for mbar in range(0, int(DEEPEST_MBAR) + 1, 50):
         out = _round(mbar)
         strong = mbar % 100 == 0
         p.setPen(flat_pen(dark.ink, 2.0 if strong else 1.2))
@@ -220,5 +217,4 @@ def paint_pump(p: QPainter, box: QRectF, pulled_mbar: float, *, fallen: bool) ->
 
 def _round(mbar: float) -> QPointF:
     """Direction on the gauge's dial, three quarters of a turn for its whole scale."""
-    turn = math.radians(-135.0 + 270.0 * min(mbar, MOST_MBAR) / MOST_MBAR)
-    return QPointF(math.sin(turn), -math.cos(turn))
+    return outward(-135.0 + 270.0 * min(mbar, DEEPEST_MBAR) / DEEPEST_MBAR)

@@ -46,5 +46,6 @@ def _can_be(bay: Bay) -> bool:
         and all(1 <= number <= MOST_CYLINDERS for number in numbers)
         and all(0 <= one.speed_rpm <= LIMITS["speed_rpm"][1] for one in asked)
         and all(0 <= one.depression_mbar <= LIMITS["depression_mbar"][1] for one in asked)
+        and len(bay.wired) <= MOST_CYLINDERS
         and is_wiring(bay.wired)
     )

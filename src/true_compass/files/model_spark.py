@@ -39,9 +39,17 @@ class IgnitionPart(Part):
         default=USUAL["rotor_seen_from"], description="From where it was seen."
     )
     gear_teeth: int = Field(
-        default=USUAL["gear_teeth"], ge=0, le=60, description="Teeth of the distributor's gear."
+        default=USUAL["gear_teeth"],
+        ge=0,
+        le=60,
+        description="Teeth of the distributor's gear, 5 or more; 0: not known, 13 are assumed.",
     )
-    posts: int = Field(default=USUAL["posts"], ge=0, le=36, description="Posts of the cap.")
+    posts: int = Field(
+        default=USUAL["posts"],
+        ge=0,
+        le=36,
+        description="Posts of its cap; 0: not known, one a cylinder.",
+    )
     post_1_deg: float | None = _angle(
         "post_1_deg", "Where post 1 stands with the body in mid-swing, clockwise from the front."
     )

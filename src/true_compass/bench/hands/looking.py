@@ -7,6 +7,7 @@ import numpy as np
 
 from true_compass.bench.condition import Case
 from true_compass.bench.covered import Covered, sound_marks
+from true_compass.bench.faults import is_timed
 from true_compass.bench.feel import (
     RIM_SCATTER_MM,
     RIM_STEP_MM,
@@ -27,7 +28,7 @@ from true_compass.bench.state import (
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import has_rockers
 from true_compass.core.engine import Engine
-from true_compass.core.ignition.lamp import How, should_read_deg, usual_row
+from true_compass.core.ignition.lamp import lamp_row, should_read_deg
 from true_compass.core.items import Kind
 from true_compass.core.rotation import Rotation
 
@@ -303,7 +304,7 @@ def manual(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchStat
 def _advance(work: Covered) -> list[Answer] | None:
     """What the lamp should show, reading by reading; None where the book says nothing."""
     advance = work.engine.spark.advance
-    if not work.engine.has_rotor or advance.initial_deg is None:
+    if not is_timed(work.engine):
         return None
     return [
         {
@@ -311,8 +312,7 @@ def _advance(work: Covered) -> list[Answer] | None:
             "hose": "on" if asked.hose_on else "off",
             "mark_deg": should_read_deg(advance, asked),
         }
-        for asked in usual_row(advance)
-        if asked.how is How.LAMP
+        for asked in lamp_row(advance)
     ]
 
 

@@ -5,17 +5,11 @@ from typing import Any, Final
 
 from true_compass.bench.chance import between
 from true_compass.bench.covered import Covered
+from true_compass.bench.faults import is_timed
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.running import report_of
 from true_compass.bench.state import BenchState, RefusedError, coverings, drawn, noted, turned
-from true_compass.core.ignition.lamp import (
-    Asked,
-    Faults,
-    How,
-    should_read_deg,
-    usual_row,
-    would_read_deg,
-)
+from true_compass.core.ignition.lamp import Faults, lamp_row, should_read_deg, would_read_deg
 
 Answer = dict[str, Any]
 EYE_DEG: Final = 0.5
@@ -66,22 +60,16 @@ def spark_faults(work: Covered) -> Faults:
     )
 
 
-def lamp_row(work: Covered) -> tuple[Asked, ...]:
-    """The readings that are taken with the lamp, in their usual order."""
-    row = usual_row(work.engine.spark.advance)
-    return tuple(asked for asked in row if asked.how is How.LAMP)
-
-
 def timing_lamp(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
     """The mark under the lamp: at idle, at full speed, and with the hose on."""
     advance = work.engine.spark.advance
-    if advance.initial_deg is None:
+    if not is_timed(work.engine):
         raise RefusedError("The book gives no advance: there is nothing to hold a lamp against.")
     _check_ready(work, state)
     if report_of(work, state).starts == "will not start":
         raise RefusedError("It will not start, so the lamp does not flash.")
     faults, readings = spark_faults(work), []
-    for asked in lamp_row(work):
+    for asked in lamp_row(advance):
         state, off = drawn(work, state, "lamp", EYE_DEG)
         readings.append(
             {

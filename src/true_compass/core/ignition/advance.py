@@ -5,7 +5,7 @@ counts double at the crank: it turns half as fast.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -34,11 +34,27 @@ class Parts:
         return self.initial_deg + self.mechanical_deg + self.vacuum_deg
 
 
+DEEPEST_MBAR: Final = 700.0
+"""As deep as a manifold pulls, and where scales end (common practice, no source)."""
+
+
+def told_at(advance: Advance, *, distributor: bool) -> Advance:
+    """The same advance, its points told at the distributor or at the crank."""
+    if distributor is advance.at_distributor:
+        return advance
+    by = 0.5 if distributor else 2.0
+    return replace(
+        advance,
+        weights=tuple((by * at, by * deg) for at, deg in advance.weights),
+        can=tuple((at, by * deg) for at, deg in advance.can),
+        at_distributor=distributor,
+    )
+
+
 def at_crank(advance: Advance) -> tuple[Points, Points]:
     """Weights and can in rpm and degrees of the crank."""
-    double = 2.0 if advance.at_distributor else 1.0
-    weights = tuple((double * at, double * deg) for at, deg in advance.weights)
-    return weights, tuple((at, double * deg) for at, deg in advance.can)
+    told = told_at(advance, distributor=False)
+    return told.weights, told.can
 
 
 def _along(points: Points, at: float | Floats) -> Floats:
@@ -131,19 +147,23 @@ class Check:
     why: str = ""
 
 
+def check_total(advance: Advance) -> Check | None:
+    """Whether the engine bears its total wide open; None where no limit is known."""
+    most = advance.most_wide_open_deg
+    if most is None:
+        return None
+    total = three_places(advance)[2].parts.total_deg
+    if total <= most:
+        return Check(True, f"Wide open {total:.1f}°, {most - total:.1f}° under the limit")
+    said = f"Wide open {total:.1f}°, {total - most:.1f}° over the limit"
+    return Check(False, said, "It knocks: less initial, or weights that stop sooner.")
+
+
 def checks(advance: Advance) -> tuple[Check, ...]:
     """Limits that hold or are passed, and what to do first."""
-    idle, _, wide = three_places(advance)
-    found = []
-    total, most = wide.parts.total_deg, advance.most_wide_open_deg
-    if most is not None:
-        apart = most - total
-        if apart >= 0:
-            said, way = f"Wide open {total:.1f}°, {apart:.1f}° under the limit", ""
-        else:
-            said = f"Wide open {total:.1f}°, {-apart:.1f}° over the limit"
-            way = "It knocks: less initial, or weights that stop sooner."
-        found.append(Check(apart >= 0, said, way))
+    idle = three_places(advance)[0]
+    total = check_total(advance)
+    found = [] if total is None else [total]
     starter = advance.most_starter_deg
     limit = MOST_STARTER_DEG if starter is None else starter
     initial = advance.initial_deg

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Final
 
+from true_compass.core.angles import TURN_DEG
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.advance import three_places
 from true_compass.core.ignition.lamp import SOUND, Asked, Faults, How, Reading, would_read_deg
@@ -17,7 +18,7 @@ from true_compass.core.ignition.leads import (
     order_from,
 )
 from true_compass.core.ignition.spin import Seen
-from true_compass.core.ignition.stand import Fitted, Lit, lit, runs_words, sound
+from true_compass.core.ignition.stand import Fitted, Lit, does_run, lit, runs_words, sound
 from true_compass.core.rotation import Rotation
 from true_compass.core.state import Rig
 from true_compass.core.words import before_tdc
@@ -53,9 +54,16 @@ class Bay:
     readings: tuple[Reading, ...] = ()
     seen: tuple[Seen, ...] = ()
 
+    @property
+    def next_step(self) -> Step | None:
+        """The first step of fitting that is not done."""
+        return next((step for step in Step if step not in self.done), None)
+
 
 BLANK: Final = Bay()
 CREPT_DEG: Final = 7.0
+OFF_DEG: Final = 1.0
+"""A setting that is nearer than this is right: no lamp is read closer."""
 
 
 def engine_here(engine: Engine, bay: Bay) -> Engine:
@@ -113,14 +121,19 @@ class Standing:
         return self.engine.spark.advance.initial_deg or 0.0
 
     @property
+    def early_deg(self) -> float:
+        """Crank degrees by which it fires earlier than it should; below 0: later."""
+        return self.fires_at_deg - self.wanted_deg
+
+    @property
     def faults(self) -> Faults:
         """What the lamp sees: the faults, and the setting as the body stands."""
-        return replace(self.bay.faults, off_deg=self.fires_at_deg - self.wanted_deg)
+        return replace(self.bay.faults, off_deg=self.early_deg)
 
     @property
     def runs(self) -> bool:
-        """Whether half of it or more runs, so that a lamp can be used; as `runs_words` has it."""
-        return 2 * sum(spark.is_right for spark in self.sparks) >= self.engine.cylinder_count
+        """Whether it runs, so that a lamp can be used."""
+        return does_run(self.engine, self.sparks)
 
     def lamp_deg(self, asked: Asked) -> float:
         """What is read there, as things stand."""
@@ -156,7 +169,7 @@ def _driven(standing: Standing) -> list[Sign]:
     """How it runs, where it runs at all."""
     advance, found = standing.engine.spark.advance, []
     wide = three_places(advance)[2]
-    off = standing.fires_at_deg - standing.wanted_deg
+    off = standing.early_deg
     if off >= 4.0:
         found.append(Sign("Cranked", "The starter is kicked back."))
     if off <= -4.0:
@@ -256,20 +269,42 @@ def _fault(faults: Faults, slug: str) -> Faults:
 def what_is_wrong(standing: Standing) -> tuple[str, ...]:
     """Everything that is still wrong, one sentence each; nothing once it is put right."""
     told, faults = [], standing.bay.faults
-    off = standing.fires_at_deg - standing.wanted_deg
-    if abs(off) >= 180.0:
+    if standing.fitted.is_turn_out(standing.engine):
         told.append(BY_SLUG["rotor-turn"].said)
-    elif abs(off) >= 1.0:
+    elif abs(standing.early_deg) >= OFF_DEG:
         at, wanted = standing.fires_at_deg, standing.wanted_deg
         told.append(f"It fires {before_tdc(at)}, not {before_tdc(wanted)}.")
     if standing.judged.meaning.pattern is not Pattern.RIGHT:
         told.append(f"{headline(standing.judged)}.")
-    for here, slug in (
+    told += [BY_SLUG[slug].said for slug in _of_advance(faults)]
+    return tuple(told)
+
+
+def _of_advance(faults: Faults) -> list[str]:
+    kinds = (
         (faults.weights_stuck, "weights-stuck"),
         (faults.can_leaks, "can-leaks"),
         (faults.hose_off, "hose-off"),
         (bool(faults.crept_deg), "damper-crept"),
-    ):
-        if here:
-            told.append(BY_SLUG[slug].said)
-    return tuple(told)
+    )
+    return [slug for here, slug in kinds if here]
+
+
+def wrongs_now(standing: Standing) -> tuple[str, ...]:
+    """Slugs of what is wrong as it stands now: what was made wrong and not put right since."""
+    engine, fitted, faults = standing.engine, standing.fitted, standing.bay.faults
+    slugs = set(_of_advance(faults))
+    if fitted.is_turn_out(engine):
+        slugs.add("rotor-turn")
+        fitted = replace(fitted, turn_out=not fitted.turn_out)
+    early = abs(fitted.fires_at_deg(engine) - standing.wanted_deg)
+    if early > TURN_DEG / engine.distributor_teeth:
+        slugs.add("rotor-tooth")
+    elif early >= OFF_DEG and not faults.crept_deg:
+        slugs.add("body-moved")
+    pattern = standing.judged.meaning.pattern
+    if pattern is Pattern.REVERSED:
+        slugs.add("leads-reversed")
+    elif pattern is not Pattern.RIGHT:
+        slugs.add("leads-swapped")
+    return tuple(wrong.slug for wrong in WRONGS if wrong.slug in slugs)

@@ -101,6 +101,15 @@ def _by_turn(pair: Pair) -> tuple[float, int, int]:
     return (round(abs(pair.body_turn_deg), 9), pair.post, pair.tooth)
 
 
+ASSUMED_SWING_DEG: Final = (45.0, 45.0)
+"""How far a body is drawn and dragged where nobody measured (common practice, no source)."""
+
+
+def swing_of(engine: Engine) -> tuple[float, float]:
+    """How far the body goes from mid-swing, anticlockwise and clockwise: measured, or assumed."""
+    return engine.distributor.swing_deg or ASSUMED_SWING_DEG
+
+
 def is_in_swing(engine: Engine, body_deg: float) -> bool:
     """Whether the body gets there before it meets something; where nobody measured, it does."""
     swing = engine.distributor.swing_deg

@@ -8,7 +8,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.bay import Standing, Step
 from true_compass.core.ignition.cap import body_turn_words, is_in_swing
-from true_compass.core.ignition.leads import joined, judged
+from true_compass.core.ignition.leads import Wiring, gone_round, joined, judged
 from true_compass.core.ignition.stand import Fitted
 from true_compass.core.words import before_tdc
 
@@ -120,7 +120,7 @@ def _body(standing: Standing) -> StepWords:
     engine, fitted = standing.engine, standing.fitted
     turn = fitted.body_turn_deg(engine)
     title = "Body stands right, nip it up"
-    if abs(turn) > 90.0:
+    if fitted.is_turn_out(engine):
         title = "Not the body: lift it, one crank turn"
     elif not is_in_swing(engine, fitted.body_deg + turn):
         title = "No room for the body: another tooth"
@@ -136,10 +136,9 @@ def stands_right(engine: Engine, fitted: Fitted) -> bool:
 
 def turned_right(engine: Engine, fitted: Fitted) -> Fitted:
     """The body turned to where it belongs, as far as its swing goes; not for a crank turn out."""
-    turn = fitted.body_turn_deg(engine)
-    if abs(turn) > 90.0:
+    if fitted.is_turn_out(engine):
         return fitted
-    goal = fitted.body_deg + turn
+    goal = fitted.body_deg + fitted.body_turn_deg(engine)
     swing = engine.distributor.swing_deg
     if swing is not None:
         goal = min(max(goal, -swing[0]), swing[1])
@@ -182,6 +181,16 @@ def ways(standing: Standing, most: int = 4) -> tuple[Way, ...]:
     return (first, *others[: most - 1])
 
 
+def dropped(standing: Standing, way: Way) -> tuple[Fitted, Wiring]:
+    """Lifted and dropped that way, the body left where it is: how it stands and is wired then.
+
+    The leads go round with the post of lead 1, as wrong or right as they were.
+    """
+    was = standing.fitted
+    wired = gone_round(standing.wired, way.fitted.post_1 - was.post_1)
+    return replace(way.fitted, body_deg=was.body_deg), wired
+
+
 def headline(standing: Standing) -> tuple[str, str]:
     """What to do with it as it stands, and why."""
     engine, fitted = standing.engine, standing.fitted
@@ -193,7 +202,7 @@ def headline(standing: Standing) -> tuple[str, str]:
             "How does the rotor turn?",
             "What does it do when you bar the engine on? Look, and say it below.",
         )
-    if abs(turn) > 90.0:
+    if fitted.is_turn_out(engine):
         return (
             "One crank turn out",
             "Lift it out, turn the crank once to the mark again, and drop it.",
@@ -235,26 +244,26 @@ class WrongState:
 def wrong_states(standing: Standing) -> tuple[WrongState, ...]:
     """A crank turn out, the leads read backwards, one tooth out."""
     engine, fitted, order = standing.engine, standing.fitted, standing.engine.firing_order
-    away = abs(fitted.body_turn_deg(engine))
+    is_turn_out = fitted.is_turn_out(engine)
     turned = replace(fitted, turn_out=not fitted.turn_out)
     # The other two are drawn as they would be with the crank turn put right.
-    due = turned if away > 90.0 else fitted
+    due = turned if is_turn_out else fitted
     other = companion_of(engine, 1)
     at = f"the rotor is at {other}" if other else "the rotor is half a turn away"
     out = WrongState(
         "180° out",
         f"One crank turn: {at} while 1 is due.",
         "Sparks in overlap, not on compression. Lift it out, turn the crank once.",
-        fitted if away > 90.0 else turned,
+        fitted if is_turn_out else turned,
         order,
         (),
-        away > 90.0,
+        is_turn_out,
     )
     states = [out]
     if engine.cylinder_count > 2:
         states.append(_backwards(standing, due))
     pitch = TURN_DEG / engine.distributor_teeth
-    is_out = pitch * 0.5 < away <= 90.0
+    is_out = not is_turn_out and abs(fitted.body_turn_deg(engine)) > pitch / 2
     back = replace(due, tooth=due.tooth - engine.rotor_turns.sense)
     tooth_out = fitted if is_out else back
     states.append(

@@ -170,6 +170,11 @@ def usual_row(advance: Advance) -> tuple[Asked, ...]:
     return (*row, Asked(How.STOP))
 
 
+def lamp_row(advance: Advance) -> tuple[Asked, ...]:
+    """The readings of that row that are taken with the lamp."""
+    return tuple(asked for asked in usual_row(advance) if asked.how is How.LAMP)
+
+
 def suspects_of(advance: Advance) -> tuple[Suspect, ...]:
     """What there is on this engine to be wrong."""
     kinds = [Suspect.SETTING]

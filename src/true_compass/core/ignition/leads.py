@@ -99,7 +99,7 @@ def meaning_of(order: Wiring, wired: Wiring) -> Meaning:
     if wired == (order[0], *reversed(order[1:])):
         return Meaning(Pattern.REVERSED)
     for by in range(1, len(order)):
-        if wired == order[-by:] + order[:-by]:
+        if wired == gone_round(order, by):
             return Meaning(Pattern.ROUND, by=by)
     wrong = [nth for nth in range(len(order)) if wired[nth] != order[nth]]
     if len(wrong) == 2 and all(wired[nth] for nth in wrong):
@@ -130,6 +130,8 @@ class Judged:
     off: tuple[int, ...]
     meaning: Meaning
     right: int
+    sparks: tuple[Lit, ...]
+    """What every lead that is on lights, with a usual spark."""
 
     @property
     def moves(self) -> int:
@@ -145,20 +147,30 @@ def judged(rig: Rig, wired: Wiring, post_1: int = 1) -> Judged:
     engine = rig.engine
     order = order_from(engine, post_1)
     offsets = engine.firing_offsets_deg
-    wrong = []
-    for spark in lit(rig, wired, post_1=post_1):
+    wrong, sparks = [], lit(rig, wired, post_1=post_1)
+    for spark in sparks:
         at = float(wrap_deg(offsets[spark.own - 1] - offsets[spark.cylinder - 1]))
         if SAME_DEG < at < 720.0 - SAME_DEG:
             wrong.append(WrongLead(spark.post, spark.own, spark.cylinder, at, spark))
     off = tuple(nth + 1 for nth, cylinder in enumerate(wired) if not cylinder)
     meaning = meaning_of(order, wired) if wrong or off else Meaning(Pattern.RIGHT)
-    return Judged(wired, tuple(wrong), off, meaning, len(wired) - len(wrong) - len(off))
+    right = len(wired) - len(wrong) - len(off)
+    return Judged(wired, tuple(wrong), off, meaning, right, sparks)
 
 
 def order_from(engine: Engine, post_1: int) -> Wiring:
     """The cylinder of each post, with cylinder 1 on post `post_1`."""
-    order, back = engine.firing_order, post_1 - 1
-    return order[-back:] + order[:-back] if back else order
+    return gone_round(engine.firing_order, post_1 - 1)
+
+
+def gone_round(wired: Wiring, by: int) -> Wiring:
+    """Every lead so many posts on in the rotor's direction.
+
+    >>> gone_round((1, 3, 4, 2), 1)
+    (2, 1, 3, 4)
+    """
+    by %= len(wired)
+    return wired[-by:] + wired[:-by] if by else wired
 
 
 def joined(names: "tuple[int, ...] | list[int]") -> str:

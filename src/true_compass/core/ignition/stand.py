@@ -44,6 +44,10 @@ class Fitted:
         """How far the body must still turn for the post of lead 1 to be met at the firing point."""
         return shorter_deg(self.rotor_deg(engine) - self.post_deg(engine, post or self.post_1))
 
+    def is_turn_out(self, engine: Engine) -> bool:
+        """Whether it stands a crank turn out: nearer to the wrong half-turn than to the right."""
+        return abs(self.body_turn_deg(engine)) > TURN_DEG / 4
+
     def fires_at_deg(self, engine: Engine) -> float:
         """Crank degrees before TDC at which the rotor meets the post of lead 1.
 
@@ -154,6 +158,11 @@ def _lit(rig: Rig, lifts_mm: np.ndarray, nth: int, own: int, cylinder: int, at: 
     )
 
 
+def does_run(engine: Engine, sparks: tuple[Lit, ...]) -> bool:
+    """Whether half of it or more is lit as it should be: enough to run, and for a lamp."""
+    return 2 * sum(spark.is_right for spark in sparks) >= engine.cylinder_count
+
+
 def runs_words(engine: Engine, sparks: tuple[Lit, ...]) -> str:
     """What the whole engine does, as a sentence."""
     right = sum(spark.is_right for spark in sparks)
@@ -162,7 +171,7 @@ def runs_words(engine: Engine, sparks: tuple[Lit, ...]) -> str:
         return "It starts and runs."
     if right == 0:
         return "It does not start."
-    if right * 2 < count:
+    if not does_run(engine, sparks):
         return f"It does not start: only {right} of {count} get a spark on compression."
     return f"It runs on {right} of {count}, and shakes."
 

@@ -21,7 +21,7 @@ from true_compass.book.meaning import (
 from true_compass.book.pointing import Pointing, kind_of
 from true_compass.book.trend import Entry, Point
 from true_compass.core.items import Item
-from true_compass.drawing.codes import flat_pen, paint_tick, round_pen
+from true_compass.drawing.codes import flat_pen, paint_cross, paint_tick, round_pen
 from true_compass.drawing.history_chart import HistoryChart, Past, paint_changes
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, paragraph_height
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
@@ -212,9 +212,7 @@ class HistoryView(Painted):
             if reason.holds:
                 paint_tick(p, at, 18, theme.ink)
             else:
-                p.setPen(round_pen(theme.ink3, 2.0))
-                p.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5))
-                p.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5))
+                paint_cross(p, at, 5, round_pen(theme.ink3, 2.0))
             row = QRectF(box.left() + 30, y, box.width() - 30, 30)
             weight = Weight.STRONG if reason.holds else Weight.BODY
             short = reason.words.partition("? Then ")[2]

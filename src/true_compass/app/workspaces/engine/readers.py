@@ -3,7 +3,7 @@
 from typing import Any, Final
 
 from true_compass.core.limits import EngineError
-from true_compass.core.spark import parse_points
+from true_compass.core.spark import parse_points, points_text
 from true_compass.core.units import parse_length_mm, parse_number, parse_numbers
 from true_compass.files.defaults import EXTRA_DEFAULTS
 
@@ -175,7 +175,7 @@ def read_advances(path: str, text: str) -> list[Values]:
 
 def show_points(value: Any) -> str:
     """Points of advance as `1000:0, 2800:22`."""
-    return ", ".join(f"{at:.10g}:{deg:.10g}" for at, deg in value or [])
+    return points_text(value or ())
 
 
 def read_points(path: str, text: str) -> list[list[float]]:

@@ -1,7 +1,7 @@
 """The cap between its plugs on the screen: the base of the maps of leads and of fitting."""
 
-from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Look
@@ -9,6 +9,8 @@ from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.drawing.cap import CapPainter
 from true_compass.drawing.cap_map import CapMap
+from true_compass.drawing.text import draw_text
+from true_compass.drawing.theme import BODY, Weight
 
 
 class CapView(PageView):
@@ -19,7 +21,8 @@ class CapView(PageView):
     def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
         self.model = model
-        self._map: tuple[tuple[object, ...], CapMap] | None = None
+        self._map: CapMap | None = None
+        self._map_box = QRectF()
         model.changed.connect(self.refresh)
         model.dragged.connect(self.update)
         model.desk.bridge.turned.connect(self._on_turned)
@@ -33,10 +36,15 @@ class CapView(PageView):
         """Where everything lies."""
         engine, fitted = self.model.engine, self.model.standing.fitted
         box = QRectF(0, 0, self.logical_width, self.logical_height)
-        key = (id(engine), fitted, box.width(), box.height())
-        if self._map is None or self._map[0] != key:
-            self._map = (key, CapMap.of(engine, fitted, box))
-        return self._map[1]
+        known = self._map
+        if (
+            known is None
+            or known.engine is not engine
+            or (known.fitted, self._map_box) != (fitted, box)
+        ):
+            known = self._map = CapMap.of(engine, fitted, box)
+            self._map_box = box
+        return known
 
     @property
     def painter(self) -> CapPainter:
@@ -47,6 +55,15 @@ class CapView(PageView):
     def rotor_deg(self) -> float:
         """Where the rotor points now."""
         return self.map.rotor_deg(self.model.desk.session.state.crank_deg)
+
+    def paint_front(self, p: QPainter) -> None:
+        """Where the engine's front is, at the left of the cap's middle."""
+        theme, tip = self.look.theme, QPointF(0, self.map.centre.y())
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.ink)
+        p.drawPolygon(QPolygonF([tip, tip + QPointF(12, -8), tip + QPointF(12, 8)]))
+        box = QRectF(18, tip.y() - 12, 90, 24)
+        draw_text(p, box, "Front", BODY, theme.ink, Weight.STRONG)
 
     def at(self, event: QMouseEvent) -> QPointF:
         """Where a pointer is, in pixels of the design."""

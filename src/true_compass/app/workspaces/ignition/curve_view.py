@@ -14,19 +14,20 @@ from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.lamp_view import (
-    DEEPEST_MBAR,
     mbar_words,
     speed_slider,
 )
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.core.ignition.advance import (
+    DEEPEST_MBAR,
     Place,
     checks,
     rim_mm,
     three_places,
+    told_at,
 )
 from true_compass.core.limits import EngineError
-from true_compass.core.spark import Points, Port, check_advance, parse_points
+from true_compass.core.spark import Advance, Port, check_advance, parse_points, points_text
 from true_compass.core.units import parse_number
 from true_compass.drawing.advance_chart import AdvanceChart
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick, rounded
@@ -39,11 +40,6 @@ from true_compass.drawing.theme import theme as theme_of
 LEFT_WIDE: Final = 336.0
 GAP: Final = 24.0
 RIGHT_WIDE: Final = 392.0
-
-
-def points_text(points: Points) -> str:
-    """Points as they are typed."""
-    return ", ".join(f"{at:g}:{deg:g}" for at, deg in points)
 
 
 def maybe_text(value: float | None) -> str:
@@ -131,7 +127,7 @@ class CurveView(PageView):
         self.ports = [TabButton(look, word, self) for _, word in PORTS]
         for button, (port, word) in zip(self.ports, PORTS, strict=True):
             button.setObjectName(f"port_{word}")
-            button.clicked.connect(partial(self._edit, port=port))
+            button.clicked.connect(partial(self._move_hose, port))
         self.fields: dict[str, QLineEdit] = {}
         for name, label, _ in FIELDS:
             field = QLineEdit(self)
@@ -165,15 +161,7 @@ class CurveView(PageView):
 
     def _name_at(self, at_distributor: bool) -> None:
         """The same engine, its figures told at the other place."""
-        advance = self._lamping.advance
-        if at_distributor == advance.at_distributor:
-            return
-        by = 0.5 if at_distributor else 2.0
-        self._edit(
-            at_distributor=at_distributor,
-            weights=tuple((at * by, deg * by) for at, deg in advance.weights),
-            can=tuple((at, deg * by) for at, deg in advance.can),
-        )
+        self._edit(told_at(self._lamping.advance, distributor=at_distributor))
 
     def _typed(self, name: str) -> None:
         text = self.fields[name].text().strip()
@@ -193,17 +181,22 @@ class CurveView(PageView):
             self._refuse(name, f"{label}: {error}.")
             return
         self._refuse("", "")
-        self._edit(**{name: value})
+        self._edit(changed)
 
     def _refuse(self, field: str, sentence: str) -> None:
         if (field, sentence) != (self._wrong, self.refused):
             self._wrong, self.refused = field, sentence
             self.show_state()
 
-    def _edit(self, **changes: Any) -> None:
+    def _move_hose(self, port: Port) -> None:
+        self._edit(replace(self._lamping.advance, port=port))
+
+    def _edit(self, advance: Advance) -> None:
+        if advance == self._lamping.advance:
+            self.show_state()  # a press has let go of the button that says so already
+            return
         model = self._lamping.model
         engine = model.desk.session.state.engine
-        advance = replace(engine.spark.advance, **changes)
         edited = replace(engine, spark=replace(engine.spark, advance=advance))
         model.desk.session.edit(edited, words="edit of the advance")
 
@@ -222,12 +215,10 @@ class CurveView(PageView):
                 field.setStyleSheet(style)
             if not field.hasFocus() and name != self._wrong and field.text() != self._text(name):
                 field.setText(self._text(name))
-        for button, checked in zip(
-            self.at, (not advance.at_distributor, advance.at_distributor), strict=True
-        ):
-            _check(button, checked)
+        for button in self.at:
+            button.setChecked((button.text() == "distributor") is advance.at_distributor)
         for button, (port, _) in zip(self.ports, PORTS, strict=True):
-            _check(button, advance.port is port)
+            button.setChecked(advance.port is port)
             button.setVisible(bool(advance.can) and not self._in_rows)
         idle = three_places(advance)[0]
         initial = maybe_text(advance.initial_deg)
@@ -285,7 +276,7 @@ class CurveView(PageView):
             f"{parts.initial_deg:g} as set + {parts.mechanical_deg:.1f} by the weights + "
             f"{parts.vacuum_deg:.1f} by the vacuum, all at the crank."
         )
-        draw_one_of(p, QRectF(left, 36, wide - left, 24), (below, self.refused), BODY, theme.ink2)
+        draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
         if self.set_button.isVisible():
             self._paint_lamp(p)
 
@@ -424,9 +415,3 @@ class CurveView(PageView):
             return row.bottom() + 8
         draw_one_of(p, words.translated(0, 21), (why,), NOTE, theme.ink2)
         return row.bottom() + 27
-
-
-def _check(button: TabButton, checked: bool) -> None:
-    if button.isChecked() != checked:
-        button.setChecked(checked)
-        button.repaint_all()

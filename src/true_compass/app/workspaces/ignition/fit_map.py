@@ -13,17 +13,16 @@ from true_compass.app.widgets.stepping import up_or_down
 from true_compass.app.workspaces.ignition.cap_view import CapView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.core.ignition.bay import Step
-from true_compass.core.ignition.cap import shorter_deg
+from true_compass.core.ignition.cap import shorter_deg, swing_of
 from true_compass.core.ignition.fitting import slot_deg
 from true_compass.drawing.cap import LEAD, PICKED
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import CENTRE, draw_text, text_width
-from true_compass.drawing.theme import BODY, NOTE, Weight
+from true_compass.drawing.theme import NOTE
 
 TAB_FROM_POST_1_DEG: Final = 66.0
 MOST_LEADS: Final = 8
 KEY_STEP_DEG: Final = 0.5
-UNKNOWN_SWING_DEG: Final = (45.0, 45.0)
 
 
 class FitMap(CapView):
@@ -38,8 +37,6 @@ class FitMap(CapView):
         self.setMouseTracking(True)
         self.hovered = 0
         """The post whose lead is followed, where there are too many to show."""
-        self.step: Step | None = None
-        """The step that is looked at."""
 
     # Painting ---------------------------------------------------------------------------------
 
@@ -122,7 +119,7 @@ class FitMap(CapView):
         """Before it goes down the rotor is held back by the twist of the gear."""
         engine = self.model.engine
         twist = engine.distributor.twist_deg
-        if self.step not in (Step.BACK, Step.DROP, Step.SLOT) or not twist:
+        if self.model.bay.next_step not in (Step.BACK, Step.DROP, Step.SLOT) or not twist:
             return
         fitted = self.model.standing.fitted
         self.painter.paint_start(p, fitted.rotor_deg(engine) - twist)
@@ -133,7 +130,7 @@ class FitMap(CapView):
         if not engine.distributor.slot_ways or self.map.star:
             return
         at = QPointF(46, min(self.map.centre.y() + 92, self.logical_height - 54))
-        strong = self.step is Step.SLOT
+        strong = self.model.bay.next_step is Step.SLOT
         p.setBrush(theme.now_tint if strong else theme.sheet)
         p.setPen(flat_pen(theme.now if strong else theme.ink, 2.4 if strong else 1.8))
         p.drawEllipse(at, 25, 25)
@@ -150,12 +147,7 @@ class FitMap(CapView):
             foot = QRectF(0, self.logical_height - 22, self.logical_width, 20)
             draw_text(p, foot, words, NOTE, theme.ink2)
             return
-        tip = QPointF(0, place.centre.y())
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(theme.ink)
-        p.drawPolygon(QPolygonF([tip, tip + QPointF(12, -8), tip + QPointF(12, 8)]))
-        box = QRectF(18, tip.y() - 12, 90, 24)
-        draw_text(p, box, "Front", BODY, theme.ink, Weight.STRONG)
+        self.paint_front(p)
 
     # Hands ------------------------------------------------------------------------------------
 
@@ -197,7 +189,7 @@ class FitMap(CapView):
             self.model.let_go("turning the body")
 
     def _turn_to(self, body_deg: float, *, drag: bool = False) -> None:
-        swing = self.model.engine.distributor.swing_deg or UNKNOWN_SWING_DEG
+        swing = swing_of(self.model.engine)
         body = min(max(round(body_deg, 1), -swing[0]), swing[1]) + 0.0
         fitted = replace(self.model.standing.fitted, body_deg=body)
         if drag:

@@ -12,16 +12,17 @@ from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.fit_map import FitMap
-from true_compass.app.workspaces.ignition.model import IgnitionModel
+from true_compass.app.workspaces.ignition.model import Changes, IgnitionModel
 from true_compass.app.workspaces.ignition.picked_rows import PickedRows
 from true_compass.app.workspaces.ignition.wrong_view import WrongView
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.cautions import IN_SHORT
 from true_compass.core.ignition.bay import Step
-from true_compass.core.ignition.cap import left_in_swing_deg
+from true_compass.core.ignition.cap import left_in_swing_deg, swing_of
 from true_compass.core.ignition.fitting import (
     StepWords,
     Way,
+    dropped,
     headline,
     stands_right,
     steps,
@@ -29,7 +30,7 @@ from true_compass.core.ignition.fitting import (
     ways,
 )
 from true_compass.core.rotation import Rotation
-from true_compass.drawing.codes import flat_pen, tick_box
+from true_compass.drawing.codes import flat_pen, paint_cross, tick_box
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
@@ -43,19 +44,7 @@ WAY_HIGH: Final = 30.0
 class StepsView(PickedRows):
     """The steps as rows with a box each; the next one on a tint."""
 
-    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
-        super().__init__(look, parent)
-        self._model = model
-        self.setObjectName("fit_steps")
-        self.setAccessibleName("Steps of fitting")
-        model.changed.connect(self.refresh)
-        model.dragged.connect(self.refresh)
-
-    @property
-    def next_step(self) -> Step | None:
-        """The first step that is not done."""
-        done = self._model.bay.done
-        return next((step for step in Step if step not in done), None)
+    called = ("fit_steps", "Steps of fitting")
 
     @property
     def row_count(self) -> int:
@@ -73,21 +62,16 @@ class StepsView(PickedRows):
 
     def paint(self, p: QPainter) -> None:
         """All rows."""
-        done, due = self._model.bay.done, self.next_step
+        done, due = self._model.bay.done, self._model.bay.next_step
         for nth, words in enumerate(steps(self._model.standing)):
             ticked, is_due = words.step in done, words.step is due
-
-            def row(
-                q: QPainter, words: StepWords = words, ticked: bool = ticked, due: bool = is_due
-            ) -> None:
-                self._paint_row(q, words, ticked=ticked, due=due)
-
+            row = partial(self._paint_row, words=words, ticked=ticked, due=is_due)
             box = QRectF(0, 0, self.logical_width, self.row_high)
             key = (words, ticked, is_due)
             self.stills.draw(p, key, box, row, self.ground(), at=self.row_box(nth).topLeft())
         self.paint_picked(p)
 
-    def _paint_row(self, p: QPainter, words: StepWords, *, ticked: bool, due: bool) -> None:
+    def _paint_row(self, p: QPainter, *, words: StepWords, ticked: bool, due: bool) -> None:
         """One step about the origin."""
         theme, high = self.look.theme, self.row_high
         box = QRectF(0, 0, self.logical_width, high)
@@ -116,7 +100,7 @@ class StepsView(PickedRows):
             return
         if step is Step.TURNS and not model.direction_known:
             return
-        changes: dict[str, object] = {"done": tuple(s for s in Step if s in done or s is step)}
+        changes: Changes = {"done": tuple(s for s in Step if s in done or s is step)}
         if step is Step.MARK:
             model.desk.turner.jump_to(CYCLE_DEG - model.standing.wanted_deg)
         if step is Step.BODY:
@@ -132,14 +116,7 @@ class WaysView(PickedRows):
     """Tooth and post: where the body must go for each, within its swing or not."""
 
     head_high = 30.0
-
-    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
-        super().__init__(look, parent)
-        self._model = model
-        self.setObjectName("fit_ways")
-        self.setAccessibleName("Tooth and post")
-        model.changed.connect(self.refresh)
-        model.dragged.connect(self.refresh)
+    called = ("fit_ways", "Tooth and post")
 
     @property
     def rows(self) -> tuple[Way, ...]:
@@ -185,7 +162,7 @@ class WaysView(PickedRows):
         weight = Weight.STRONG if first else Weight.BODY
         name = QRectF(0, box.top(), 176, box.height())
         draw_text(p, name, way.name, BODY, colour, weight)
-        swing = engine.distributor.swing_deg or (45.0, 45.0)
+        swing = swing_of(engine)
         bar = QRectF(186, box.center().y() - 6, 116, 12)
         span = swing[0] + swing[1]
         scale = bar.width() / span if span else 0.0
@@ -200,9 +177,7 @@ class WaysView(PickedRows):
             p.setPen(Qt.PenStyle.NoPen)
             p.drawEllipse(at, 6, 6)
         else:
-            p.setPen(flat_pen(theme.ink, 2.4))
-            p.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5))
-            p.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5))
+            paint_cross(p, at, 5, flat_pen(theme.ink, 2.4))
         figure = f"{way.body_deg:+.1f}°".replace("-", "−")
         place = QRectF(box.right() - 70, box.top(), 70, box.height())
         draw_text(p, place, figure, BODY, colour, weight, RIGHT)
@@ -226,14 +201,8 @@ class WaysView(PickedRows):
 
     def choose(self, way: Way) -> None:
         """Drop it so. The leads go round with the post, as wrong or right as they were."""
-        model = self._model
-        was = model.standing.fitted
-        count = model.engine.cylinder_count
-        by = (way.fitted.post_1 - was.post_1) % count
-        wired = model.standing.wired
-        wired = wired[-by:] + wired[:-by] if by else wired
-        fitted = replace(way.fitted, body_deg=was.body_deg)
-        model.write(f"dropping it: {way.name}", fitted=fitted, wired=wired)
+        fitted, wired = dropped(self._model.standing, way)
+        self._model.write(f"dropping it: {way.name}", fitted=fitted, wired=wired)
 
 
 class FitView(PageView):
@@ -257,11 +226,6 @@ class FitView(PageView):
         model.changed.connect(self.refresh)
         model.dragged.connect(self.update)
 
-    @property
-    def is_out(self) -> bool:
-        """Whether it stands a crank turn out."""
-        return abs(self._model.standing.fitted.body_turn_deg(self._model.engine)) > 90.0
-
     def _saw(self, way: Rotation) -> None:
         self._model.write("the rotor's direction", seen_turns=way, fitted=None, wired=())
 
@@ -275,8 +239,8 @@ class FitView(PageView):
         asks = not self._model.direction_known
         for button in self.turns:
             button.setVisible(asks)
-        self.lift.setVisible(self.is_out and not asks)
-        self.map.step = self.steps.next_step
+        is_out = self._model.standing.fitted.is_turn_out(self._model.engine)
+        self.lift.setVisible(is_out and not asks)
         self.arrange()
         self.update()
 

@@ -15,6 +15,7 @@ from true_compass.app.widgets.reading_field import ReadingField
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.app.workspaces.ignition.suspects_view import SuspectsView
 from true_compass.core.cautions import RUNNING
+from true_compass.core.ignition.advance import DEEPEST_MBAR
 from true_compass.core.ignition.lamp import Faults, How, Suspect, would_read_deg
 from true_compass.core.units import MBAR_PER_INHG
 from true_compass.drawing.lamp import LampFace, paint_pump
@@ -26,7 +27,6 @@ LEFT_WIDE: Final = 380.0
 GAP: Final = 24.0
 FACES_HIGH: Final = 158.0
 FASTEST_RPM: Final = 6000.0
-DEEPEST_MBAR: Final = 700.0
 IF_SO: Final = {
     Suspect.SETTING: Faults(off_deg=-6.0),
     Suspect.WEIGHTS: Faults(weights_stuck=True),
@@ -192,10 +192,8 @@ class LampView(PageView):
         """What is asked now."""
         lamping = self._lamping
         how, on = lamping.asked.how, lamping.asked.hose_on
-        for button, checked in ((self.hose_on, on), (self.hose_off, not on)):
-            if button.isChecked() != checked:
-                button.setChecked(checked)
-                button.repaint_all()
+        self.hose_on.setChecked(on)
+        self.hose_off.setChecked(not on)
         pump = how is How.PUMP
         has_can = bool(lamping.advance.can)
         self.field.setVisible(not pump)

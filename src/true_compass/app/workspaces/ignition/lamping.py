@@ -32,19 +32,19 @@ class Lamping(QObject):
         self.model = model
         self.refused = ""
         self._known: tuple[Advance, tuple[Reading, ...], Found] | None = None
-        self.asked = usual_row(self.advance)[0]
-        self.mbar = three_places(self.advance)[1].depression_mbar
-        self._source = model.desk.session.state.source
+        self._begin()
         model.changed.connect(self._on_change)
         model.dragged.connect(self.changed)
 
+    def _begin(self) -> None:
+        """Idle, hose off, and the depression at cruise in hand, as on another engine."""
+        self._source = self.model.desk.session.state.source
+        self.asked = usual_row(self.advance)[0]
+        self.mbar = three_places(self.advance)[1].depression_mbar
+
     def _on_change(self) -> None:
-        source = self.model.desk.session.state.source
-        if source != self._source:
-            self._source = source
-            row = usual_row(self.advance)
-            self.asked = row[0]
-            self.mbar = three_places(self.advance)[1].depression_mbar
+        if self.model.desk.session.state.source != self._source:
+            self._begin()
         self.refused = ""
         self.changed.emit()
 
@@ -87,28 +87,27 @@ class Lamping(QObject):
 
     def set_speed(self, rpm: float) -> None:
         """Run faster or slower."""
-        self._put(speed_rpm=rpm)
+        self._put(replace(self._under_lamp, speed_rpm=rpm))
 
     def set_depression(self, mbar: float) -> None:
         """Another depression in the manifold."""
         self.mbar = mbar
-        self._put()
+        self._put(self._under_lamp)
 
     def set_hose(self, on: bool) -> None:
         """The hose on, or off and plugged."""
-        self._put(hose_on=on)
+        self._put(replace(self._under_lamp, hose_on=on))
 
     def toggle_hose(self) -> None:
         """The hose on or off."""
         self.set_hose(not self.asked.hose_on)
 
-    def _put(self, **changes: float | bool) -> None:
-        now = self.asked if self.asked.how is How.LAMP else usual_row(self.advance)[0]
-        asked = replace(now, **changes)  # type: ignore[arg-type]
-        mbar = self.mbar if asked.hose_on else 0.0
-        self.asked = replace(asked, depression_mbar=mbar)
-        self.refused = ""
-        self.changed.emit()
+    @property
+    def _under_lamp(self) -> Asked:
+        return self.asked if self.asked.how is How.LAMP else usual_row(self.advance)[0]
+
+    def _put(self, asked: Asked) -> None:
+        self.ask(replace(asked, depression_mbar=self.mbar if asked.hose_on else 0.0))
 
     def set_idle(self) -> None:
         """The speed at which the initial is set, hose off."""

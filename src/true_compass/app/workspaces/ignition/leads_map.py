@@ -1,7 +1,7 @@
 """The leads as they are wired: a plug's end is dragged onto another plug."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.keys import DigitKeys
@@ -114,12 +114,7 @@ class LeadsMap(CapView):
             draw_text(p, foot, f"{words}{known}", NOTE, theme.ink2)
             return
         middle = place.centre.y()
-        front = QRectF(18, middle - 12, 90, 24)
-        draw_text(p, front, "Front", BODY, theme.ink, Weight.STRONG)
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(theme.ink)
-        tip = QPointF(0, middle)
-        p.drawPolygon(QPolygonF([tip, tip + QPointF(12, -8), tip + QPointF(12, 8)]))
+        self.paint_front(p)
         for nth, line in enumerate((words, *(("direction", "assumed") if known else ()))):
             box = QRectF(0, middle + 14 + 19 * nth, text_width(line, NOTE) + 6, 19)
             p.fillRect(box, theme.paper)

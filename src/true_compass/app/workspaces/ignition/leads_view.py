@@ -14,7 +14,7 @@ from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.app.workspaces.ignition.picked_rows import PickedRows
 from true_compass.app.workspaces.ignition.sparks_view import SparksView
 from true_compass.core.ignition.leads import Pattern, below_headline, headline, move_words
-from true_compass.drawing.codes import flat_pen, paint_tick, rounded
+from true_compass.drawing.codes import flat_pen, paint_cross, paint_tick, rounded
 from true_compass.drawing.text import CENTRE, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 
@@ -28,13 +28,7 @@ class RowsView(PickedRows):
     """A row a post: the cylinder it is for, the plug its lead is on, right or wrong."""
 
     head_high = 24.0
-
-    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
-        super().__init__(look, parent)
-        self._model = model
-        self.setObjectName("lead_rows")
-        self.setAccessibleName("Posts and their leads")
-        model.changed.connect(self.refresh)
+    called = ("lead_rows", "Posts and their leads")
 
     @property
     def row_count(self) -> int:
@@ -100,9 +94,7 @@ class RowsView(PickedRows):
     def _paint_verdict(self, p: QPainter, at: QPointF, *, wrong: bool, off: bool) -> None:
         theme = self.look.theme
         if wrong:
-            p.setPen(flat_pen(theme.ink, 3))
-            p.drawLine(at + QPointF(-7, -7), at + QPointF(7, 7))
-            p.drawLine(at + QPointF(-7, 7), at + QPointF(7, -7))
+            paint_cross(p, at, 7, flat_pen(theme.ink, 3))
         elif off:
             draw_text(
                 p, QRectF(at.x() - 20, at.y() - 10, 40, 20), "off", NOTE, theme.ink2, align=CENTRE

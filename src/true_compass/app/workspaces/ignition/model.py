@@ -5,16 +5,32 @@ dragged follows the hand without a step of undo; the release is one step.
 """
 
 from dataclasses import replace
+from typing import TypedDict, Unpack
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
 from true_compass.core.engine import Engine
-from true_compass.core.ignition.bay import Bay, Standing, engine_here
-from true_compass.core.ignition.lamp import Suspect
-from true_compass.core.ignition.leads import WrongLead, exchanged, order_from
+from true_compass.core.ignition.bay import Bay, Standing, Step, engine_here
+from true_compass.core.ignition.lamp import Faults, Reading, Suspect
+from true_compass.core.ignition.leads import Wiring, WrongLead, exchanged, order_from
+from true_compass.core.ignition.spin import Seen
+from true_compass.core.ignition.stand import Fitted
 from true_compass.core.rotation import Rotation
 from true_compass.core.state import Rig
+
+
+class Changes(TypedDict, total=False):
+    """What of a bay is to be another."""
+
+    fitted: Fitted | None
+    wired: Wiring
+    faults: Faults
+    hidden: bool
+    seen_turns: Rotation | None
+    done: tuple[Step, ...]
+    readings: tuple[Reading, ...]
+    seen: tuple[Seen, ...]
 
 
 class IgnitionModel(QObject):
@@ -90,21 +106,21 @@ class IgnitionModel(QObject):
 
     # Changes ----------------------------------------------------------------------------------
 
-    def write(self, words: str, **changes: object) -> None:
+    def write(self, words: str, **changes: Unpack[Changes]) -> None:
         """Put another state of the bay, as one step of undo."""
         began, self._began = self._began, None
-        bay = replace(self.bay, **changes)  # type: ignore[arg-type]
+        bay = replace(self.bay, **changes)
         session = self.desk.session
         same = bay == session.state.ignition
         session.write_ignition(bay, words, before=began)
         if same:
             self.changed.emit()
 
-    def drag(self, **changes: object) -> None:
+    def drag(self, **changes: Unpack[Changes]) -> None:
         """Put what a hand moves; not undone until it lets go."""
         if self._began is None:
             self._began = self.bay
-        bay = replace(self.bay, **changes)  # type: ignore[arg-type]
+        bay = replace(self.bay, **changes)
         self.desk.session.put_ignition(bay, in_hand=True)
 
     def let_go(self, words: str) -> None:
@@ -126,13 +142,12 @@ class IgnitionModel(QObject):
                 "setting the body", fitted=fitted.at_advance(self.engine, wanted), readings=()
             )
             return
-        change = {
-            Suspect.WEIGHTS: {"weights_stuck": False},
-            Suspect.CAN: {"can_leaks": False},
-            Suspect.HOSE: {"hose_off": False},
-            Suspect.DAMPER: {"crept_deg": 0.0},
+        mended = {
+            Suspect.WEIGHTS: replace(faults, weights_stuck=False),
+            Suspect.CAN: replace(faults, can_leaks=False),
+            Suspect.HOSE: replace(faults, hose_off=False),
+            Suspect.DAMPER: replace(faults, crept_deg=0.0),
         }[suspect]
-        mended = replace(faults, **change)  # type: ignore[arg-type]
         self.write(f"mending: {suspect.value.lower()}", faults=mended, readings=())
 
     # Leads ------------------------------------------------------------------------------------

@@ -1,5 +1,7 @@
 """Rows that a press, or Up and Down with Return, act on."""
 
+from typing import ClassVar
+
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
@@ -7,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.widgets.stepping import up_or_down
+from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.drawing.codes import flat_pen
 
 
@@ -14,11 +17,19 @@ class PickedRows(PageView):
     """A subclass gives the count of rows, their height, what lies above them, and `act`."""
 
     head_high = 0.0
+    called: ClassVar[tuple[str, str]]
+    """Its name for finding it, and the one that is read out."""
 
-    def __init__(self, look: Look, parent: QWidget) -> None:
+    def __init__(self, look: Look, model: IgnitionModel, parent: QWidget) -> None:
         super().__init__(look, parent)
+        self._model = model
         self.picked = 0
+        name, said = self.called
+        self.setObjectName(name)
+        self.setAccessibleName(said)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        model.changed.connect(self.refresh)
+        model.dragged.connect(self.refresh)
 
     @property
     def row_count(self) -> int:

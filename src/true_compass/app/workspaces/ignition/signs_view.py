@@ -21,6 +21,7 @@ from true_compass.core.ignition.bay import (
     made_wrong,
     signs,
     what_is_wrong,
+    wrongs_now,
 )
 from true_compass.drawing.codes import flat_pen, paint_tick
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, paragraph_height
@@ -45,7 +46,6 @@ class SignsView(PageView):
         super().__init__(look, parent)
         self._model = model
         self.setAccessibleName("Signs")
-        self.chosen: set[str] = set()
         self.wrongs: dict[str, TabButton] = {}
         self.sound = DrawnButton(look, "All as it should be", self)
         self.sound.setObjectName("all_sound")
@@ -82,17 +82,15 @@ class SignsView(PageView):
         slugs = [wrong.slug for wrong in self._can]
         dice = random.Random()
         picked = tuple(dice.sample(slugs, min(count, len(slugs))))
-        self.chosen.clear()
         self.make(picked, dice.randrange(1000), hidden=True)
 
     def _choose(self, slug: str) -> None:
-        self.chosen ^= {slug}
-        turn = random.Random().randrange(1000)
-        slugs = tuple(one.slug for one in self._can if one.slug in self.chosen)
-        self.make(slugs, turn, hidden=False)
+        """Make it wrong beside what is wrong already, or right again."""
+        wanted = set(wrongs_now(self._model.standing)) ^ {slug}
+        slugs = tuple(one.slug for one in self._can if one.slug in wanted)
+        self.make(slugs, random.Random().randrange(1000), hidden=False)
 
     def _all_sound(self) -> None:
-        self.chosen.clear()
         sound = replace(BLANK, seen_turns=self._model.bay.seen_turns)
         self._model.begin_anew(sound, "a sound engine")
 
@@ -114,13 +112,10 @@ class SignsView(PageView):
                 button.clicked.connect(partial(self._choose, slug))
                 button.show()
                 self.wrongs[slug] = button
-            self.chosen &= set(wanted)
-        for slug, button in self.wrongs.items():
-            checked = slug in self.chosen and not self._model.bay.hidden
-            if button.isChecked() != checked:
-                button.setChecked(checked)
-                button.repaint_all()
         hidden = self._model.bay.hidden
+        wrong_now = () if hidden else wrongs_now(self._model.standing)
+        for slug, button in self.wrongs.items():
+            button.setChecked(slug in wrong_now)
         self.show_wrong.setText("Show what is wrong" if hidden else "Hide what is wrong")
         self.arrange()
         self.update()
@@ -136,9 +131,7 @@ class SignsView(PageView):
         for nth, button in enumerate(self.wrongs.values()):
             wrong = self._can[nth]
             words = wrong.short if low else wrong.said.rstrip(".")
-            if button.text() != words:
-                button.setText(words)
-                button.repaint_all()
+            button.setText(words)
             x, top = (nth % columns) * across, 40 + (nth // columns) * each
             button.setGeometry(put(x, top, across - (6 if low else 0), each - 6))
         y = 40 + rows * each

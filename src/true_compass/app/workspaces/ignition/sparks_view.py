@@ -10,7 +10,7 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
 from true_compass.core.ignition.leads import WrongLead, crossing_pairs
-from true_compass.core.ignition.stand import lit, runs_words
+from true_compass.core.ignition.stand import runs_words
 from true_compass.core.items import Kind
 from true_compass.core.state import engine_state
 from true_compass.drawing.chips import lift_words
@@ -134,8 +134,7 @@ class SparksView(PageView):
     def _paint_runs(self, p: QPainter, box: QRectF) -> None:
         model, theme = self._model, self.look.theme
         standing = model.standing
-        sparks = lit(standing.rig, standing.wired, post_1=standing.fitted.post_1)
-        runs = runs_words(model.engine, sparks)
+        runs = runs_words(model.engine, standing.judged.sparks)
         draw_paragraph(p, box.adjusted(0, 6, 0, -24), runs, LABEL, theme.ink, Weight.STRONG)
         more = len(standing.judged.wrong) - MOST
         if more > 0:
@@ -149,7 +148,7 @@ class SparksView(PageView):
         first = (
             "Every lead on its plug sparks a compressed charge."
             if not off
-            else ("The leads that are on are right. The others are off.")
+            else "The leads that are on are right. The others are off."
         )
         y = draw_paragraph(p, QRectF(0, 54, wide, 100), first, BODY, theme.ink) + 18
         pairs = crossing_pairs(self._model.engine)

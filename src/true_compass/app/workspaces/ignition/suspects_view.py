@@ -10,7 +10,7 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.stepping import SteppingView
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.core.ignition.lamp import How, Row, Says
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import flat_pen, paint_cross, rounded
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
@@ -114,9 +114,7 @@ class SuspectsView(SteppingView):
     def _paint_says(self, p: QPainter, at: QPointF, said: Says) -> None:
         theme = self.look.theme
         if said is Says.RULED_OUT:
-            p.setPen(flat_pen(theme.ink, 3))
-            p.drawLine(at + QPointF(-8, -8), at + QPointF(8, 8))
-            p.drawLine(at + QPointF(-8, 8), at + QPointF(8, -8))
+            paint_cross(p, at, 8, flat_pen(theme.ink, 3))
             return
         solid = said in (Says.FITS, Says.NOTHING)
         p.setPen(Qt.PenStyle.NoPen if solid else flat_pen(theme.ink, 2.4))

@@ -1,12 +1,11 @@
 """The Ignition on the front page: a cap with its posts and rotor."""
 
-import math
-
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
 
 from true_compass.app.tile import Tile
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
+from true_compass.drawing.ring import lap_direction
 from true_compass.drawing.theme import Theme
 from true_compass.session.session import SessionState
 
@@ -22,20 +21,15 @@ def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
     half = 7.0 if engine.cylinder_count <= 8 else 4.0
     sense = engine.rotor_turns.sense
     for offset in engine.firing_offsets_deg:
-        out = _out(float(offset) / 2 * sense)
+        out = lap_direction(float(offset), sense)
         at = centre + out * (radius - half - 5)
         plate = QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half)
         rounded(p, plate, 2, theme.sheet, flat_pen(theme.ink, 1.8))
-    out = _out(state.crank_deg / 2 * sense)
+    out = lap_direction(state.crank_deg, sense)
     p.setPen(flat_pen(theme.now, 8))
     p.drawLine(centre - out * 8, centre + out * (radius - 2 * half - 8))
     p.setPen(round_pen(theme.ink, 12))
     p.drawPoint(centre)
-
-
-def _out(direction_deg: float) -> QPointF:
-    turn = math.radians(direction_deg)
-    return QPointF(math.sin(turn), -math.cos(turn))
 
 
 def words(state: SessionState) -> str:

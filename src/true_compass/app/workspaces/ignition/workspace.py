@@ -82,18 +82,15 @@ class IgnitionWorkspace(TabbedWorkspace):
 
     def focus_first(self) -> QWidget:
         """The view that takes the page's own keys."""
-        page = self.shown_page
-        if page == LAMP:
-            return self.lamp.field
-        if page == CURVE:
-            return self.curve.speed
-        if page == SIGNS:
-            return self.signs.draw_one
-        if page == SPIN:
-            return self.spin.cylinder
-        if page == COILS:
-            return self.beyond.ring
-        return self.fit.map if page == FIT else self.leads.map
+        return {
+            SIGNS: self.signs.draw_one,
+            FIT: self.fit.map,
+            LEADS: self.leads.map,
+            CURVE: self.curve.speed,
+            LAMP: self.lamp.field,
+            SPIN: self.spin.cylinder,
+            COILS: self.beyond.ring,
+        }[self.shown_page]
 
     def came_to_front(self) -> None:
         """Another engine may be open by now."""

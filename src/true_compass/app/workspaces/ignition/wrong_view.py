@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
-from true_compass.core.ignition.bay import Step
 from true_compass.core.ignition.fitting import HOW, WrongState, wrong_states
 from true_compass.drawing.cap_map import CapMap
 from true_compass.drawing.codes import flat_pen, rounded
@@ -49,8 +48,7 @@ class WrongView(PageView):
 
     def _paint_step(self, p: QPainter) -> float:
         """The step that is due, as a picture with how it is done. Returns its foot."""
-        done = self._model.bay.done
-        step = next((step for step in Step if step not in done), None)
+        step = self._model.bay.next_step
         if step is None or self.logical_height < 560:
             return 0.0
         theme, wide = self.look.theme, self.logical_width
