@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
@@ -40,6 +40,14 @@ class Workspace(Painted):
 
     def show_page(self, page: str) -> None:
         """Show one of its pages; a word that is none changes nothing."""
+
+    def arrange(self) -> None:
+        """Put everything in its place; done again at every size."""
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another size."""
+        super().resizeEvent(event)
+        self.arrange()
 
     def keys(self) -> Sequence[KeyLine]:
         """Its own keys, beside those of the window."""

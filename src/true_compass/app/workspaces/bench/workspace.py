@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Final
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
@@ -82,7 +82,7 @@ class BenchWorkspace(Workspace):
         self.truth.another.connect(partial(self.show_page, CHOOSE))
         self.side.leave.clicked.connect(partial(self.show_page, CHOOSE))
         self.desk.bridge.engine_changed.connect(self.update)
-        self.look.changed.connect(self._arrange)
+        self.look.changed.connect(self.arrange)
 
     def _bring_back(self) -> None:
         """What was on the bench when the program was closed or killed goes on."""
@@ -211,14 +211,10 @@ class BenchWorkspace(Workspace):
         if page == CHOOSE:
             self.choose.show_engine()
         self.model.changed.emit()
-        self._arrange()
+        self.arrange()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def arrange(self) -> None:
         """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
         put, width, height = self.look.scaled, self.logical_width, self.logical_height
         self.choose.setGeometry(put(0, 0, width, height))
         self.truth.setGeometry(put(0, 0, width, height))

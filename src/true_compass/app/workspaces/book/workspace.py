@@ -8,7 +8,7 @@ from types import MappingProxyType
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
@@ -80,16 +80,16 @@ class BookWorkspace(TabbedWorkspace):
         self.begin.clicked.connect(self._begin)
         self.job.history_wanted.connect(partial(self.show_page, HISTORY))
         self.facts.number_typed.connect(self._number)
-        self.model.changed.connect(self._arrange)
-        look.changed.connect(self._arrange)
-        self._arrange()
+        self.model.changed.connect(self.arrange)
+        look.changed.connect(self.arrange)
+        self.arrange()
 
     # Pages ------------------------------------------------------------------------------------
 
     def turned_to(self, page: str) -> None:
         """A shim plan asks for shims; everything else for gaps."""
         self.model.ask_for_shims(page == SHIMS and self.shims_model.applies)
-        self._arrange()
+        self.arrange()
 
     def focus_first(self) -> QWidget:
         """The field for readings while one is asked, else the chart."""
@@ -110,7 +110,7 @@ class BookWorkspace(TabbedWorkspace):
             fresh = self.model.keeper.job(on.job.id) if on.job is not None else None
             if fresh is not None and fresh != on.job:
                 self.desk.session.put_book(on.with_job(fresh))
-        self._arrange()
+        self.arrange()
 
     def _begin(self) -> None:
         self.model.new_job()
@@ -188,12 +188,8 @@ class BookWorkspace(TabbedWorkspace):
 
     # Placing ----------------------------------------------------------------------------------
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def arrange(self) -> None:
         """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
         put, height = self.look.scaled, self.logical_height
         self.arrange_tabs(EDGE, 10, 34)
         foot = height - 50

@@ -6,7 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
@@ -175,15 +175,11 @@ class CamWorkspace(TabbedWorkspace):
         if self.cylinder.text() != words:
             self.cylinder.setText(words)
             self.cylinder.setToolTip("Read another cylinder")
-        self._arrange()
+        self.arrange()
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def arrange(self) -> None:
         """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         x = self.arrange_tabs(EDGE, 10, 34)
         self.cylinder.setGeometry(put(wide - EDGE - 76, 10, 76, 34))

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QAction, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from true_compass.app.desk import Desk
@@ -209,7 +209,7 @@ class EngineWorkspace(Workspace):
         self.form.edited.connect(self._on_edited)
         self.form.complained.connect(self._on_complained)
         desk.bridge.engine_changed.connect(self._on_engine)
-        look.changed.connect(self._arrange)
+        look.changed.connect(self.arrange)
         self._stale = True
 
     @property
@@ -222,7 +222,7 @@ class EngineWorkspace(Workspace):
         if page not in self.pages:
             return
         self._page = page
-        self._arrange()
+        self.arrange()
         self.came_to_front()
         # What hides passes the keyboard on as if by Tab; it is not shown that way.
         first = self.focus_first()
@@ -299,12 +299,8 @@ class EngineWorkspace(Workspace):
     def _see_orders(self) -> None:
         self.desk.go_to("Orders", "")
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place everything anew."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put everything in its place."""
         width, height = self.logical_width, self.logical_height
         hand = self._page == BY_HAND
         for view in self.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):

@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Final
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
 from true_compass.app.desk import Desk
@@ -65,7 +65,7 @@ class FrontWorkspace(Workspace):
         self._before: list[Recent] = []
         desk.bridge.engine_changed.connect(self._on_change)
         desk.bridge.turned.connect(self._on_change)
-        look.changed.connect(self._arrange)
+        look.changed.connect(self.arrange)
 
     @property
     def goes_on(self) -> bool:
@@ -108,7 +108,7 @@ class FrontWorkspace(Workspace):
             row.show_recent(one, now)
         for tile in self.tiles:
             tile.show_state(state, first=self.first_start and tile is self.tiles[0])
-        self._arrange()
+        self.arrange()
 
     def _left_words(self) -> str:
         if self._last is None:
@@ -163,11 +163,6 @@ class FrontWorkspace(Workspace):
 
     # Places ----------------------------------------------------------------------------------
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place everything anew."""
-        super().resizeEvent(event)
-        self._arrange()
-
     @property
     def full(self) -> bool:
         """Whether there is room for the left column."""
@@ -177,7 +172,8 @@ class FrontWorkspace(Workspace):
         button.setGeometry(self.look.scaled(x, y, max(width, 1), max(height, 1)))
         self._placed.add(button)
 
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put everything in its place."""
         full = self.full
         self._placed: set[QWidget] = set()
         if full:

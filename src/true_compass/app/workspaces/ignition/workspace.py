@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from functools import partial
 from typing import Final
 
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
@@ -97,15 +96,11 @@ class IgnitionWorkspace(TabbedWorkspace):
         self._show()
 
     def _show(self) -> None:
-        self._arrange()
+        self.arrange()
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def arrange(self) -> None:
         """Put everything in its place."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         self.arrange_tabs(EDGE, 10, 34)
         self.undo.setGeometry(put(wide - EDGE - 130, 10, 130, 34))

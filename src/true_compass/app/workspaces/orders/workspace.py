@@ -4,7 +4,7 @@ from typing import Final
 
 import numpy as np
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QResizeEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.desk import Desk
@@ -159,7 +159,7 @@ class OrdersWorkspace(Workspace):
         self.nearest.clicked.connect(self._take_nearest)
         self.field.textChanged.connect(self._on_typed)
         desk.bridge.engine_changed.connect(self._on_engine)
-        look.changed.connect(self._arrange)
+        look.changed.connect(self.arrange)
 
     def focus_first(self) -> QWidget:
         """The table."""
@@ -192,7 +192,7 @@ class OrdersWorkspace(Workspace):
             }
             self.uneven.setText(f"{offered.value}: {counts[offered]}")
         self.uneven.setVisible(offered is not None)
-        self._arrange()
+        self.arrange()
 
     def _change_hand(self) -> None:
         self.model.mirror()
@@ -232,7 +232,7 @@ class OrdersWorkspace(Workspace):
         self.nearest.setVisible(bool(nearest))
         if nearest:
             self.nearest.setText(f"Nearest possible: {'-'.join(map(str, nearest[0]))}")
-        self._arrange()
+        self.arrange()
 
     def _take_nearest(self) -> None:
         verdict = self.verdict.verdict
@@ -251,12 +251,8 @@ class OrdersWorkspace(Workspace):
             late = tuple(offset >= 360.0 for offset in row.offsets_deg)
             self._session.edit_late(late)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place everything anew."""
-        super().resizeEvent(event)
-        self._arrange()
-
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put everything in its place."""
         width, height = self.logical_width, self.logical_height
         narrow = width < 1000
         side = SIDE if width >= 1200 else NARROW_SIDE

@@ -5,7 +5,6 @@ from dataclasses import replace
 from datetime import date
 from typing import Final
 
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.desk import Desk
@@ -114,7 +113,7 @@ class StopsWorkspace(Workspace):
         self.model.changed.connect(self._show)
         self.model.changed.connect(self._forget_measured)
         bridge.turned.connect(self._show_turn)
-        look.changed.connect(self._arrange)
+        look.changed.connect(self.arrange)
         self._show()
 
     def _button(self, words: str, act: Callable[[], object]) -> DrawnButton:
@@ -181,7 +180,7 @@ class StopsWorkspace(Workspace):
         if page not in TABS:
             return
         self._page = page
-        self._arrange()
+        self.arrange()
         # What hides passes the keyboard on as if by Tab; it is not shown that way.
         first = self.focus_first()
         first.clearFocus()
@@ -303,7 +302,7 @@ class StopsWorkspace(Workspace):
         if not self.isVisible():
             return
         self._show_turn()
-        self._arrange()
+        self.arrange()
 
     def _show_turn(self) -> None:
         if not self.isVisible():
@@ -375,17 +374,13 @@ class StopsWorkspace(Workspace):
         tried = self.compare.tried_engine is not None
         self.use_button.setText("Keep this cam, use it" if tried else "Use this plan")
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place everything anew."""
-        super().resizeEvent(event)
-        self._arrange()
-
     def _put(self, view: QWidget, x: float, y: float, width: float, height: float) -> None:
         view.setGeometry(self.look.scaled(x, y, max(width, 1), max(height, 1)))
         view.setVisible(True)
         self._placed.add(view)
 
-    def _arrange(self) -> None:
+    def arrange(self) -> None:
+        """Put everything in its place."""
         self._placed: set[QWidget] = set()
         width, height = self.logical_width, self.logical_height
         for place, button in enumerate(self.tabs):

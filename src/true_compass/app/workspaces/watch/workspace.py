@@ -6,7 +6,6 @@ from functools import cached_property
 from typing import TYPE_CHECKING, ClassVar, Final
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
@@ -300,11 +299,6 @@ class WatchWorkspace(Workspace):
     def _show_hint(self) -> None:
         self.headline.show_hint = self.ring.drags < HINT_DRAGS
         self.headline.update()
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Place everything anew."""
-        super().resizeEvent(event)
-        self.arrange()
 
     def arrange(self) -> None:
         """Place the figures for the size that there is."""
