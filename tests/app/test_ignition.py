@@ -406,6 +406,37 @@ def test_what_is_drawn_can_always_be_put_right(open_window: MakeWindow) -> None:
     assert replace(page.model.bay, hidden=True) != page.model.bay
 
 
+def pressed(page: IgnitionWorkspace) -> list[str]:
+    return [slug for slug, button in page.signs.wrongs.items() if button.isChecked()]
+
+
+def test_what_is_pressed_is_what_is_wrong_through_undo_and_repair(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page = ignition_of(window, SIGNS)
+    page.signs.wrongs["can-leaks"].click()
+    page.signs.wrongs["leads-reversed"].click()
+    assert pressed(page) == ["leads-reversed", "can-leaks"]
+    QTest.keyClick(window, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert pressed(page) == ["can-leaks"]
+    page.model.repair(Suspect.CAN)
+    assert pressed(page) == []
+    page.signs.wrongs["rotor-tooth"].click()
+    page.signs.wrongs["rotor-tooth"].click()
+    assert pressed(page) == []
+    assert what_is_wrong(page.model.standing) == ()
+    page.signs.draw_two.click()
+    assert pressed(page) == []  # hidden: nobody in the room knows
+
+
+def test_a_choice_that_stands_already_stays_pressed(open_window: MakeWindow) -> None:
+    page = ignition_of(open_window("birch"), CURVE)
+    for button in (page.curve.at[0], page.curve.ports[1]):
+        assert button.isChecked()
+        button.click()
+        assert button.isChecked()
+    assert not page.undo.isEnabled()
+
+
 # By keys alone, and what is refused ---------------------------------------------------------------
 
 

@@ -10,6 +10,7 @@ from true_compass.core.ignition.advance import (
     parts_at,
     rim_mm,
     three_places,
+    told_at,
     total_deg,
 )
 from true_compass.core.limits import EngineError
@@ -34,6 +35,14 @@ def test_worked_totals(rpm: float, mbar: float, total: float) -> None:
         at_distributor=True,
     )
     assert parts_at(half, rpm, mbar) == parts_at(BOOK, rpm, mbar)
+
+
+def test_points_told_elsewhere_mean_the_same() -> None:
+    there = told_at(BOOK, distributor=True)
+    assert there.weights == ((450.0, 0.0), (1600.0, 12.0))
+    assert there.can == ((100.0, 0.0), (400.0, 7.0))
+    assert told_at(there, distributor=False) == BOOK
+    assert told_at(there, distributor=True) is there
 
 
 def test_inches_of_mercury_and_the_rim() -> None:

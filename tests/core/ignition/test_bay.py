@@ -13,6 +13,7 @@ from true_compass.core.ignition.bay import (
     made_wrong,
     signs,
     what_is_wrong,
+    wrongs_now,
 )
 from true_compass.core.state import Rig
 from true_compass.files.rigs import demo_rig, rig_names
@@ -39,6 +40,23 @@ def test_everything_that_can_be_wrong_is_noticed(name: str) -> None:
             assert silent or len(signs(here)) > 1 or not here.runs, (name, wrong.slug)
     without = {wrong.slug for wrong in WRONGS} - {wrong.slug for wrong in can_be_wrong(engine)}
     assert ("rotor-tooth" in without) is not engine.has_rotor
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_what_is_wrong_now_is_read_off_the_engine_by_its_slug(name: str) -> None:
+    """Each alone and all at once, a leak and a hose beside each other; nothing on a sound one."""
+    engine = demo_rig(name)
+    rig, slugs = Rig.of(engine), [wrong.slug for wrong in can_be_wrong(engine)]
+    assert wrongs_now(Standing.of(rig, BLANK)) == ()
+    for slug in slugs:
+        for turn in (0, 1, 7):
+            told = wrongs_now(Standing.of(rig, made_wrong(engine, (slug,), turn)))
+            # With few leads two that are swapped are the order read backwards.
+            same = engine.cylinder_count <= 4 and slug == "leads-swapped"
+            assert told in {(slug,), *((("leads-reversed",),) if same else ())}
+    # A crept ring was set by its mark, and a tooth hides a body that moved.
+    both = [slug for slug in slugs if slug not in ("damper-crept", "body-moved", "leads-swapped")]
+    assert wrongs_now(Standing.of(rig, made_wrong(engine, tuple(both), 1))) == tuple(both)
 
 
 TOOTH_OF_13_DEG = 2 * 360 / 13

@@ -15,6 +15,7 @@ from true_compass.core.ignition.bay import (
 )
 from true_compass.core.ignition.cap import turn_words
 from true_compass.core.ignition.fitting import (
+    dropped,
     headline,
     slot_deg,
     stands_right,
@@ -60,6 +61,18 @@ def test_a_tooth_out_is_led_back_by_the_list_of_ways() -> None:
         assert way.reached
         mended = replace(way.fitted, body_deg=way.body_deg)
         assert what_is_wrong(standing("cedar", Bay(fitted=mended))) == ()
+
+
+def test_leads_go_round_with_the_post_of_lead_1() -> None:
+    """Dropped a post on, as wrong or right as they were: two that are swapped stay swapped."""
+    cedar = demo_rig("cedar")
+    here = standing("cedar", made_wrong(cedar, ("leads-swapped",), 2))
+    for way in ways(here, 9):
+        fitted, wired = dropped(here, way)
+        there = standing("cedar", Bay(fitted=fitted, wired=wired))
+        assert fitted.body_deg == here.fitted.body_deg
+        assert there.judged.meaning == here.judged.meaning
+        assert sorted(wired) == sorted(cedar.firing_order)
 
 
 def test_tooth_and_post_together_are_worth_little() -> None:

@@ -150,9 +150,7 @@ class MoreView(Painted):
         chosen = DOORS if self._at_doors else self._topic.word
         for nth, tab in enumerate(self.tabs):
             tab.setGeometry(put(nth * (each + 6), 0, each, 34))
-            if tab.isChecked() != (tab.text() == chosen):
-                tab.setChecked(tab.text() == chosen)
-                tab.repaint_all()
+            tab.setChecked(tab.text() == chosen)
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         shown = {f"{self._topic.word} {entry.slug}" for entry in self._topic.fields}
         for name, field in self.fields.items():

@@ -96,9 +96,7 @@ class CorrectView(PageView):
         two = len(model.shafts) > 1
         for nth, tab in enumerate(self.shafts):
             tab.setVisible(two)
-            if tab.isChecked() != (nth == model.which):
-                tab.setChecked(nth == model.which)
-                tab.repaint_all()
+            tab.setChecked(nth == model.which)
         may = model.may_move
         self.move_it.setEnabled(may)
         if picked is None:

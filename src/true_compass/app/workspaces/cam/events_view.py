@@ -132,9 +132,7 @@ class EventsView(PageView):
     def show_state(self) -> None:
         """Put the state of the model into the widgets."""
         for way, tab in zip(WAYS, self.tabs, strict=True):
-            if tab.isChecked() != (way is self.way):
-                tab.setChecked(way is self.way)
-                tab.repaint_all()
+            tab.setChecked(way is self.way)
         wrong, sheet = self.told.wrong, self._model.sheet
         asks = self.asks
         for nth, field in enumerate(self.fields):

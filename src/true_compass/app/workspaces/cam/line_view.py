@@ -71,22 +71,15 @@ class LineView(PageView):
     def show_state(self) -> None:
         """Put the state of the model into the widgets."""
         model = self._model
-        words = "Disconnect" if model.line.is_open else "Connect"
-        if self.connect_key.text() != words:
-            self.connect_key.setText(words)
-            self.connect_key.repaint_all()
+        self.connect_key.setText("Disconnect" if model.line.is_open else "Connect")
         for part, button in zip(PARTS, self.on, strict=True):
             button.setVisible(part is Part.TOP or part.kind in model.model.kinds)
-            if button.isChecked() != (part is model.part):
-                button.setChecked(part is model.part)
-                button.repaint_all()
+            button.setChecked(part is model.part)
         told = (
             "Its engine turns with this one" if model.turns_engine else "Turn its engine from here"
         )
-        if self.turning.text() != told:
-            self.turning.setText(told)
-            self.turning.setChecked(model.turns_engine)
-            self.turning.repaint_all()
+        self.turning.setText(told)
+        self.turning.setChecked(model.turns_engine)
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         if self.address.styleSheet() != style:
             self.address.setStyleSheet(style)

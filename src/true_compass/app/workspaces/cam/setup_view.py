@@ -201,9 +201,7 @@ class SetupView(PageView):
             held = choice.held(setup)
             for nth, button in enumerate(buttons):
                 button.setVisible(choice.shown(setup))
-                if button.isChecked() != (nth == held):
-                    button.setChecked(nth == held)
-                    button.repaint_all()
+                button.setChecked(nth == held)
         if not self._wrong:
             for field, words in zip(self.fields, _figure_texts(setup), strict=True):
                 if field.text() != words and not field.hasFocus():

@@ -187,10 +187,7 @@ class CamWorkspace(TabbedWorkspace):
         offered = deg is not None and self._page == READINGS and self.model.asked is not None
         self.bench.setVisible(offered)
         if offered:
-            words = f"Bench wheel {deg:g}°"
-            if self.bench.text() != words:
-                self.bench.setText(words)
-                self.bench.repaint_all()
+            self.bench.setText(f"Bench wheel {deg:g}°")
         read = bool(self.model.result.noses) and self._page in (READINGS, CORRECT)
         self.put.setVisible(read and not offered)
         reading = self._page == READINGS
