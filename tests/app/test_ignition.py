@@ -1,9 +1,12 @@
 """The Ignition in the real window: a six put right from signs to strobe, and the other pages."""
 
+import sys
 from dataclasses import replace
+from typing import Any
 
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from tests.conftest import MakeWindow
@@ -20,11 +23,12 @@ from true_compass.app.workspaces.ignition.workspace import (
     SPIN,
     IgnitionWorkspace,
 )
-from true_compass.core.ignition.bay import Step, made_wrong, signs, what_is_wrong
+from true_compass.core.ignition.bay import Step, can_be_wrong, made_wrong, signs, what_is_wrong
 from true_compass.core.ignition.lamp import How, Suspect
 from true_compass.core.ignition.spin import Seen
 from true_compass.core.ignition.stand import sound
 from true_compass.core.rotation import Rotation
+from true_compass.drawing.text import draw_one_of
 from true_compass.files.rigs import demo_rig
 
 Key = Qt.Key
@@ -388,6 +392,36 @@ def test_every_page_is_shown_on_every_kind_of_engine(open_window: MakeWindow, na
     assert page.beyond.isVisible() is not page.model.engine.has_rotor
     page.show_page(COILS)
     assert page.beyond.isVisible()
+
+
+@pytest.mark.parametrize("name", ["ash", "birch", "sycamore", "aspen", "willow", "whitebeam"])
+def test_at_the_usual_size_no_line_is_left_out(
+    open_window: MakeWindow, monkeypatch: pytest.MonkeyPatch, name: str
+) -> None:
+    """Where nothing shorter is given a line that does not fit would not be drawn at all."""
+    left_out: set[str] = set()
+
+    def drawn(
+        p: QPainter, box: QRectF, wordings: tuple[str, ...], *rest: Any, **more: Any
+    ) -> float:
+        used = draw_one_of(p, box, wordings, *rest, **more)
+        left_out.update(wordings if not used and any(wordings) else ())
+        return used
+
+    views = [m for w, m in sys.modules.items() if ".workspaces.ignition." in w]
+    for view in views:
+        if hasattr(view, "draw_one_of"):
+            monkeypatch.setattr(view, "draw_one_of", drawn)
+    window = open_window(name)
+    page = ignition_of(window)
+    for wrong in ((), *((one.slug,) for one in can_be_wrong(page.model.engine))):
+        page.model.begin_anew(made_wrong(page.model.engine, wrong, 1), "x")
+        for word in PAGES:
+            page.show_page(word)
+            if page.shown_page == LAMP and page.model.standing.runs:
+                read_lamp(page)
+            page.grab()
+    assert left_out == set()
 
 
 def test_what_is_drawn_can_always_be_put_right(open_window: MakeWindow) -> None:

@@ -12,6 +12,7 @@ from true_compass.core.ignition.leads import Wiring, gone_round, joined, judged
 from true_compass.core.ignition.stand import Fitted
 from true_compass.core.words import before_tdc
 
+MOST_NAMED: Final = 8
 RIGHT_DEG: Final = 0.05
 """A body that stands so near needs no turning."""
 
@@ -45,7 +46,7 @@ def steps(standing: Standing) -> tuple[StepWords, ...]:
 
 
 HOW: Final = {
-    Step.TURNS: "Cap off. Bar the engine on and look from above: each has a direction of its own.",
+    Step.TURNS: "Cap off. Bar the engine on and watch the rotor: each has a direction of its own.",
     Step.MARK: "Watch the intake of 1 close, then go on to the mark: the other TDC looks the same.",
     Step.GOAL: "Choose a direction that is clear of everything, and from which the body can swing "
     "both ways.",
@@ -308,7 +309,12 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
             else {"I": "an open intake", "E": "an open exhaust"}.get("".join(kinds), "shut valves")
         )
         met.setdefault(what, []).append(lead.lead_to)
-    parts = [f"{joined(cylinders)} into {what}" for what, cylinders in met.items()]
+    # Of many cylinders only the counts have room.
+    few = engine.cylinder_count <= MOST_NAMED
+    parts = [
+        f"{joined(cylinders) if few else len(cylinders)} into {what}"
+        for what, cylinders in met.items()
+    ]
     only = (
         f"Only {joined(right)} is right."
         if len(right) == 1

@@ -15,6 +15,8 @@ USUAL_SPARK_DEG: Final = 5.0
 """A spark comes a little before TDC; what it meets is looked at there."""
 EARLIEST_DEG: Final = 60.0
 """A compression stroke lit sooner than this is hardly begun: it burns backwards."""
+KNOCKS_DEG: Final = 45.0
+"""One lit sooner than this burns too early to pull (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +108,8 @@ class Lit:
         """What one hears of it, as a sentence."""
         kinds = {name[0] for name in self.open_valves}
         if self.is_right:
-            return "It fires."
+            too_early = USUAL_SPARK_DEG < self.cycle_deg < CYCLE_DEG - KNOCKS_DEG
+            return "It fires too early: it knocks." if too_early else "It fires."
         if kinds == {"I", "E"}:
             return "Both valves are open: it pops in both manifolds."
         if "I" in kinds:

@@ -33,7 +33,13 @@ from true_compass.drawing.advance_chart import AdvanceChart
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick, rounded
 from true_compass.drawing.lamp import LampFace
 from true_compass.drawing.ring import sense_of
-from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
+from true_compass.drawing.text import (
+    CENTRE,
+    RIGHT,
+    draw_one_of,
+    draw_paragraph_that_fits,
+    draw_text,
+)
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 from true_compass.drawing.theme import theme as theme_of
 
@@ -272,11 +278,16 @@ class CurveView(PageView):
         head = f"{parts.total_deg:.1f}° before TDC at {asked.speed_rpm:,.0f} rpm, {pull}"
         box = QRectF(left, 0, wide - left, 36)
         draw_text(p, box, head, HEAD, theme.ink, Weight.STRONG)
-        below = self.refused or (
-            f"{parts.initial_deg:g} as set + {parts.mechanical_deg:.1f} by the weights + "
-            f"{parts.vacuum_deg:.1f} by the vacuum, all at the crank."
-        )
-        draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
+        if self.refused:
+            # A refusal is never left out: it may take two lines.
+            line = QRectF(left, 34, wide - left, 36)
+            draw_paragraph_that_fits(p, line, self.refused, BODY, theme.ink)
+        else:
+            below = (
+                f"{parts.initial_deg:g} as set + {parts.mechanical_deg:.1f} by the weights + "
+                f"{parts.vacuum_deg:.1f} by the vacuum, all at the crank."
+            )
+            draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
         if self.set_button.isVisible():
             self._paint_lamp(p)
 
@@ -324,12 +335,11 @@ class CurveView(PageView):
         p.setPen(flat_pen(theme.hair, 1.2))
         p.drawLine(row.topLeft(), row.topRight())
         name = QRectF(row.left(), row.top() + 2, 170, row.height() / 2)
-        draw_text(p, name, place.name, BODY, theme.ink, Weight.STRONG)
-        pull = f"{place.depression_mbar:.0f} mbar" if place.depression_mbar else "no vacuum"
         assumed = ", assumed" if place.assumed else ""
+        draw_text(p, name, f"{place.name}{assumed}", BODY, theme.ink, Weight.STRONG)
+        pull = f"{place.depression_mbar:.0f} mbar" if place.depression_mbar else "no vacuum"
         note = QRectF(row.left(), row.center().y() - 2, 172, row.height() / 2)
-        words = f"{place.speed_rpm:,.0f} rpm, {pull}"
-        draw_one_of(p, note, (f"{words}{assumed}", words), NOTE, theme.ink2)
+        draw_text(p, note, f"{place.speed_rpm:,.0f} rpm, {pull}", NOTE, theme.ink2)
         scale = (row.width() - 176 - 76) / most
         x, y, high = row.left() + 176, row.top() + 6, min(row.height() - 26, 22)
         fills = ((parts.initial_deg, theme.ink), (parts.mechanical_deg, theme.metal))

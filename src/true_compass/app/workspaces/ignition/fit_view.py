@@ -152,7 +152,7 @@ class WaysView(PickedRows):
         seats = f"Gear of {teeth}{assumed}: a seat every {360 / teeth:.1f}°."
         left = left_in_swing_deg(engine, self._model.standing.fitted.body_deg)
         if swing is None or left is None:
-            return [f"{seats} Room: not measured."]
+            return [seats, "Room for the body: not measured."]
         room = f"Room −{swing[0]:g}° to +{swing[1]:g}°. {seats}"
         return [room, f"Left from here: {left[0]:.1f}° anticlockwise, {left[1]:.1f}° clockwise."]
 

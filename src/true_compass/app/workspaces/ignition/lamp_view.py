@@ -20,7 +20,13 @@ from true_compass.core.ignition.lamp import Faults, How, Suspect, would_read_deg
 from true_compass.core.units import MBAR_PER_INHG
 from true_compass.drawing.lamp import LampFace, paint_pump
 from true_compass.drawing.ring import sense_of
-from true_compass.drawing.text import LEFT, draw_one_of, draw_paragraph_that_fits, draw_text
+from true_compass.drawing.text import (
+    draw_one_of,
+    draw_paragraph,
+    draw_paragraph_that_fits,
+    draw_text,
+    text_width,
+)
 from true_compass.drawing.theme import BODY, HEAD, NOTE, Weight
 
 LEFT_WIDE: Final = 380.0
@@ -253,10 +259,14 @@ class LampView(PageView):
         lamping, theme, wide = self._lamping, self.look.theme, self.logical_width
         left, found = LEFT_WIDE + GAP, lamping.found
         head, below = found.headline, found.below
-        below = lamping.refused or lamping.turn_words or below
+        below = lamping.turn_words or below
         box = QRectF(left, 0, wide - left, 36)
         draw_text(p, box, head, HEAD, theme.ink, Weight.STRONG)
-        draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
+        if lamping.refused:
+            line = QRectF(left, 34, wide - left, 32)
+            draw_paragraph_that_fits(p, line, lamping.refused, BODY, theme.ink)
+        else:
+            draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
         high = self.logical_height
         if self.hose_on.isVisible():
             y = high - 236 + 54
@@ -264,20 +274,23 @@ class LampView(PageView):
         words = {
             How.LAMP: "The mark reads, degrees before TDC",
             How.PUMP: f"{lamping.asked.title}. Does the needle stay?",
-            How.STOP: "True TDC by the piston stop: the mark is met so many ° after it",
+            How.STOP: "The mark is met so many ° after true TDC",
         }[lamping.asked.how]
         line = QRectF(0, high - 82, LEFT_WIDE, 22)
-        draw_one_of(p, line, (words,), BODY, theme.ink, Weight.LABEL, LEFT)
+        draw_text(p, line, words, BODY, theme.ink, Weight.LABEL)
         if lamping.asked.how is not How.LAMP:
             box = QRectF(0, high - 236, LEFT_WIDE, 140)
             draw_paragraph_that_fits(p, box, CARE_OF[lamping.asked.how], BODY, theme.ink2)
         foot = self.table.geometry().bottom() / self.look.scale
         shown = [key for key in (self.repair, self.again, self.book) if key.isVisible()]
         x = max((key.geometry().right() / self.look.scale + 14 for key in shown), default=left)
+        if text_width(RUNNING, NOTE) > wide - x:
+            # Beside all three keys the care has two lines, and the codes none.
+            draw_paragraph(p, QRectF(x, foot + 6, wide - x, 44), RUNNING, NOTE, theme.ink2)
+            return
         told = (CODES, RUNNING) if self.table.shows_suspects else (RUNNING,)
         for nth, words in enumerate(told):
-            line = QRectF(x, foot + 6 + 22 * nth, wide - x, 22)
-            draw_one_of(p, line, (words,), NOTE, theme.ink2)
+            draw_text(p, QRectF(x, foot + 6 + 22 * nth, wide - x, 22), words, NOTE, theme.ink2)
 
 
 def speed_slider(look: Look, lamping: Lamping, parent: QWidget) -> FigureSlider:
