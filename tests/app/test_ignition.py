@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -422,6 +422,32 @@ def test_at_the_usual_size_no_line_is_left_out(
                 read_lamp(page)
             page.grab()
     assert left_out == set()
+
+
+@pytest.mark.parametrize(("wide", "high", "percent"), [(1280, 800, 150), (1024, 768, 100)])
+@pytest.mark.parametrize("name", ["birch", "aspen"])
+def test_everything_to_press_lies_on_the_page(
+    open_window: MakeWindow, name: str, wide: int, high: int, percent: int
+) -> None:
+    window = open_window(name)
+    window.look.set_text_percent(percent)
+    window.resize(wide, high)
+    page = ignition_of(window)
+    for wrong in ((), *((one.slug,) for one in can_be_wrong(page.model.engine))):
+        page.model.begin_anew(made_wrong(page.model.engine, wrong, 1), "x")
+        for word in PAGES:
+            page.show_page(word)
+            if page.shown_page == LAMP and page.model.standing.runs:
+                read_lamp(page)
+            QTest.qWait(0)
+            view = page.views[page.shown_page]
+            for child in view.findChildren(QWidget):
+                if child.isVisible():
+                    assert view.rect().contains(page_rect(child, view)), (word, child.objectName())
+
+
+def page_rect(child: QWidget, view: QWidget) -> QRect:
+    return QRect(child.mapTo(view, QPoint(0, 0)), child.size())
 
 
 def test_what_is_drawn_can_always_be_put_right(open_window: MakeWindow) -> None:

@@ -14,5 +14,6 @@ CARE: Final = (
 
 IN_SHORT: Final = "Plugs out, keys away, bar by hand. The maker's manual comes first."
 RUNNING: Final = "Running: hands, sleeves, lamp lead clear of belts and fan; exhaust led outside."
+RUNNING_IN_SHORT: Final = "Running: clear of belts and fan; exhaust led outside."
 ON_PAPER: Final = "Angles of this engine and this cam. The maker's manual comes first."
 BELOW_A_TABLE: Final = "The maker's manual comes before this table."

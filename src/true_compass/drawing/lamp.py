@@ -57,7 +57,8 @@ class LampFace:
         stills.draw(p, key, size, ground)
         self._paint_tape(p, centre, radius, stills, small=small)
         if self.should_deg is not None and abs(self.should_deg - self.shows_deg) > 0.3:
-            self._paint_should(p, centre, radius, dark, small=small)
+            low = small or size.height() < LOW
+            self._paint_should(p, centre, radius, dark, small=small, named=not low)
         self._paint_told(p, size, centre, radius, small=small)
         p.restore()
 
@@ -116,9 +117,16 @@ class LampFace:
                     _figure(p, stills, "TDC", at + QPointF(0, size * 1.35), NOTE)
 
     def _paint_should(
-        self, p: QPainter, centre: QPointF, radius: float, dark: Theme, *, small: bool
+        self,
+        p: QPainter,
+        centre: QPointF,
+        radius: float,
+        dark: Theme,
+        *,
+        small: bool,
+        named: bool,
     ) -> None:
-        """Where the pointer ought to stand on the tape."""
+        """Where the pointer ought to stand on the tape, and its figure where there is room."""
         assert self.should_deg is not None
         bearing = self._bearing(self.should_deg, small=small)
         if abs(bearing) > 34:
@@ -127,7 +135,7 @@ class LampFace:
         foot = self._at(centre, radius, bearing)
         tip = self._at(centre, radius + (16 if small else 26), bearing)
         p.drawLine(foot, tip)
-        if not small:
+        if named:
             box = QRectF(tip.x() + 8, tip.y() - 14, 120, 22)
             if bearing < 0:
                 box = QRectF(tip.x() - 128, tip.y() - 14, 120, 22)

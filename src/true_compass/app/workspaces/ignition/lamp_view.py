@@ -14,7 +14,7 @@ from true_compass.app.widgets.page_view import PageView
 from true_compass.app.widgets.reading_field import ReadingField
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.app.workspaces.ignition.suspects_view import SuspectsView
-from true_compass.core.cautions import RUNNING
+from true_compass.core.cautions import RUNNING, RUNNING_IN_SHORT
 from true_compass.core.ignition.advance import DEEPEST_MBAR
 from true_compass.core.ignition.lamp import Faults, How, Suspect, would_read_deg
 from true_compass.core.units import MBAR_PER_INHG
@@ -32,6 +32,9 @@ from true_compass.drawing.theme import BODY, HEAD, NOTE, Weight
 LEFT_WIDE: Final = 380.0
 GAP: Final = 24.0
 FACES_HIGH: Final = 158.0
+KEY_ROW: Final = 52.0
+KEYS_WIDE: Final = 568.0
+"""All three keys below the table, with the space after each."""
 FASTEST_RPM: Final = 6000.0
 IF_SO: Final = {
     Suspect.SETTING: Faults(off_deg=-6.0),
@@ -242,17 +245,43 @@ class LampView(PageView):
         faces = FACES_HIGH if high >= 520 else 0.0
         faces = faces if self._lamping.asked.how is How.LAMP else 0.0
         self.faces.setVisible(bool(faces))
-        keys = 52.0
+        keys = self._keys_high + self._care_below
         top = 66.0
         rows = self.table.wanted_height
         table = min(high - top - faces - keys - 12, rows)
         self.table.setGeometry(put(left, top, wide - left, table))
         y = top + table + 8
-        self.repair.setGeometry(put(left, y, 300, 44))
-        again = left if self.repair.isHidden() else left + 308
-        self.again.setGeometry(put(again, y, 120, 44))
-        self.book.setGeometry(put(again + 126, y, 120, 44))
+        self._arrange_keys(left, y, wide - left)
         self.faces.setGeometry(put(left, high - faces, wide - left, faces))
+
+    def _arrange_keys(self, left: float, top: float, wide: float) -> None:
+        """Repair, read anew, into the book: in one row, or the first alone where it is narrow."""
+        put = self.look.scaled
+        if self._keys_high > KEY_ROW:
+            half = (wide - 6) / 2
+            self.repair.setGeometry(put(left, top, wide, 36))
+            self.again.setGeometry(put(left, top + 42, half, 36))
+            self.book.setGeometry(put(left + half + 6, top + 42, half, 36))
+            return
+        self.repair.setGeometry(put(left, top, 300, 44))
+        again = left if self.repair.isHidden() else left + 308
+        self.again.setGeometry(put(again, top, 120, 44))
+        self.book.setGeometry(put(again + 126, top, 120, 44))
+
+    @property
+    def _room(self) -> float:
+        """Width right of the lamp."""
+        return self.logical_width - LEFT_WIDE - GAP
+
+    @property
+    def _keys_high(self) -> float:
+        """Height of the keys below the table: a row, or two where three keys have no room."""
+        return KEY_ROW if self._room >= KEYS_WIDE or self.repair.isHidden() else 86.0
+
+    @property
+    def _care_below(self) -> float:
+        """Height of the care below the keys, where beside all of them there is no room; else 0."""
+        return 0.0 if self._room >= KEYS_WIDE + text_width(RUNNING, NOTE) / 2 else 24.0
 
     def paint(self, p: QPainter) -> None:
         """Headline over the table; labels of hose and field."""
@@ -284,6 +313,10 @@ class LampView(PageView):
         foot = self.table.geometry().bottom() / self.look.scale
         shown = [key for key in (self.repair, self.again, self.book) if key.isVisible()]
         x = max((key.geometry().right() / self.look.scale + 14 for key in shown), default=left)
+        if self._care_below:
+            line = QRectF(left, foot + 6 + self._keys_high, wide - left, self._care_below)
+            draw_one_of(p, line, (RUNNING, RUNNING_IN_SHORT), NOTE, theme.ink2)
+            return
         if text_width(RUNNING, NOTE) > wide - x:
             # Beside all three keys the care has two lines, and the codes none.
             draw_paragraph(p, QRectF(x, foot + 6, wide - x, 44), RUNNING, NOTE, theme.ink2)

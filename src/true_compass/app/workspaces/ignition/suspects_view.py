@@ -15,6 +15,7 @@ from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
 HEAD_HIGH: Final = 50.0
+LOW_HEAD: Final = 34.0
 MOST_ROW: Final = 54.0
 COLUMN: Final = 96.0
 
@@ -33,9 +34,14 @@ class SuspectsView(SteppingView):
         lamping.changed.connect(self.update)
 
     @property
+    def _head(self) -> float:
+        """Height of the headings: those of suspects have two lines."""
+        return HEAD_HIGH if self.shows_suspects else LOW_HEAD
+
+    @property
     def _high(self) -> float:
         rows = len(self._lamping.found.rows)
-        return min((self.logical_height - HEAD_HIGH) / max(rows, 1), MOST_ROW)
+        return min((self.logical_height - self._head) / max(rows, 1), MOST_ROW)
 
     @property
     def shows_suspects(self) -> bool:
@@ -45,7 +51,7 @@ class SuspectsView(SteppingView):
     @property
     def wanted_height(self) -> float:
         """As high as all rows stand with room."""
-        return HEAD_HIGH + MOST_ROW * len(self._lamping.found.rows) + 2
+        return self._head + MOST_ROW * len(self._lamping.found.rows) + 2
 
     @property
     def _column(self) -> float:
@@ -65,7 +71,7 @@ class SuspectsView(SteppingView):
         """The sheet, its headings, then the rows."""
         theme, wide, found = self.look.theme, self.logical_width, self._lamping.found
         high = self._high
-        whole = QRectF(0, 0, wide, HEAD_HIGH + high * len(found.rows))
+        whole = QRectF(0, 0, wide, self._head + high * len(found.rows))
         rounded(p, whole, 6, theme.sheet, flat_pen(theme.hair, 1.6))
         column, first = self._column, wide - self._column * len(found.suspects)
         for nth, suspect in enumerate(found.suspects if column else ()):
@@ -75,14 +81,15 @@ class SuspectsView(SteppingView):
             name = QRectF(box.left(), 4, column, 22)
             draw_text(p, name, suspect.value, BODY, theme.ink, Weight.STRONG, CENTRE)
             draw_one_of(p, name.translated(0, 21), (suspect.state,), NOTE, theme.ink, align=CENTRE)
-        head = QRectF(14, 8, 180, 34)
+        top = self._head / 2 - 17
+        head = QRectF(14, top, 180, 34)
         draw_text(p, head, "Readings, in order", NOTE, theme.ink2)
         for right, words in ((first - 84, "should"), (first - 18, "read")):
-            draw_text(p, QRectF(right - 80, 8, 80, 34), words, NOTE, theme.ink2, align=RIGHT)
+            draw_text(p, QRectF(right - 80, top, 80, 34), words, NOTE, theme.ink2, align=RIGHT)
         p.setPen(flat_pen(theme.ink2, 1.4))
-        p.drawLine(QPointF(8, HEAD_HIGH), QPointF(wide - 8, HEAD_HIGH))
+        p.drawLine(QPointF(8, self._head), QPointF(wide - 8, self._head))
         for nth, row in enumerate(found.rows):
-            self._paint_row(p, QRectF(0, HEAD_HIGH + nth * high, wide, high), row, first, nth)
+            self._paint_row(p, QRectF(0, self._head + nth * high, wide, high), row, first, nth)
 
     def _paint_row(self, p: QPainter, box: QRectF, row: Row, first: float, nth: int) -> None:
         theme, lamping = self.look.theme, self._lamping
@@ -126,7 +133,7 @@ class SuspectsView(SteppingView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Ask for the reading of a row."""
         if event is not None:
-            nth = int((event.position().y() / self.look.scale - HEAD_HIGH) // self._high)
+            nth = int((event.position().y() / self.look.scale - self._head) // self._high)
             rows = self._lamping.found.rows
             if 0 <= nth < len(rows):
                 self._lamping.ask(rows[nth].asked)
