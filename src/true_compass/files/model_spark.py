@@ -74,12 +74,12 @@ class IgnitionPart(Part):
     figures_at: Literal["crank", "distributor"] = Field(
         default=USUAL["figures_at"], description="Whose degrees and rpm weights and can are."
     )
+    # Its limits are the core's own, which says what more would do.
     initial_deg: float | None = Field(
         default=None,
-        ge=-20,
-        le=20,
         allow_inf_nan=False,
         description="Initial advance before TDC, at the crank, hose off.",
+        json_schema_extra={"minimum": -20, "maximum": 20},
     )
     weights_rpm_deg: list[Pair] = _points("Points of the weights' advance: rpm, degrees.")
     can_mbar_deg: list[Pair] = _points("Points of the vacuum can's advance: mbar, degrees.")
