@@ -12,6 +12,7 @@ from true_compass.core.ignition.spin import Seen
 from true_compass.core.rotation import Rotation
 from true_compass.files.ignition_bay import bay_from, bay_values
 from true_compass.files.rigs import demo_rig
+from true_compass.session.cam_sheets import cam_sheets
 from true_compass.session.ignition_bays import ignition_bays
 from true_compass.session.session import Session, Source
 from true_compass.session.store import Store, Troubles
@@ -80,5 +81,12 @@ def test_every_change_is_on_the_disk_and_a_drag_when_it_ends(tmp_path: Path) -> 
     assert kept() == FULL
     one.undo()
     assert kept() == BLANK
+    # The other slices of the session are not written again by this one's drags and releases.
+    cams = Store(tmp_path / "cam", Troubles())
+    cam_sheets(cams, one).attach()
+    one.put_ignition(held, in_hand=True)
+    one.write_ignition(held, "let go", before=BLANK)
+    assert kept() == held
+    assert not list((tmp_path / "cam").glob("*"))
     other = session("birch")
     assert ignition_bays(Store(tmp_path, Troubles()), other).attach() == BLANK

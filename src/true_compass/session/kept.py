@@ -33,13 +33,15 @@ class Kept(Generic[T]):
         self._session = session
         self._slice = of
         self._own: dict[str, str] = {}
+        self._last: T | None = None
+        """What is on the disk, or was read from it."""
         session.subscribe(self._on_change)
 
     def attach(self) -> T:
         """The slice of the open engine: as it is in the session, else as it was kept."""
         held = self._slice.found(self._session.state)
         if held is None:
-            held = self.of(self._session.state.source)
+            held = self._last = self.of(self._session.state.source)
             self._slice.put(self._session, held)
         return held
 
@@ -67,10 +69,11 @@ class Kept(Generic[T]):
             # Saved under another name: what was done goes along.
             if now is was and now != self._slice.blank:
                 self._keep(after.source, now)
-        elif now is not was or before.in_hand:
+        elif now is not self._last:
             self._keep(after.source, now)
 
     def _keep(self, source: Source, held: T) -> None:
+        self._last = held
         own = self._own.setdefault(source.key, own_name(source.key))
         closed = [n for n in self._names(source) if n != own and not is_held_elsewhere(n)]
         values = {"engine": source.key, self._slice.word: self._slice.values(held)}
