@@ -6,7 +6,7 @@ import pytest
 
 from true_compass.bench.actions import ACTIONS
 from true_compass.bench.faults import FAULTS
-from true_compass.bench.ideas import IDEAS
+from true_compass.bench.ideas import RULES
 from true_compass.bench.run import Run
 from true_compass.bench.tasks import Task
 from true_compass.files.model_scenario import ScenarioFile
@@ -22,7 +22,7 @@ def test_the_page_names_every_action_key_fault_and_task() -> None:
     words |= {task.value for task in Task}
     words -= {"condition", "engine"}
     assert [word for word in sorted(words) if f"`{word}`" not in PAGE] == []
-    assert len(IDEAS) == 14
+    assert len(RULES) == 14
 
 
 @pytest.mark.parametrize("name", scenario_names())

@@ -1,13 +1,17 @@
 """Command lines that anybody, or nobody, would type."""
 
+import json
 from pathlib import Path
 from random import Random
 
 from true_compass.bench.faults import BY_SLUG
 from true_compass.cli.common import COMMANDS, PAINTING
 from true_compass.core.adjusting.schools import BY_WORD
-from true_compass.files.rigs import rig_names
+from true_compass.files.course import lesson_names
+from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.files.scenarios import scenario_names
+from true_compass.lessons.drills import BY_SLUG as KINDS
+from true_compass.lessons.drills import questions, rig_of
 
 ENGINE = ("--order", "--events", "--ramp", "--json")
 CAM = ("--lash-intake", "--advance-exhaust", "--table-intake", "--lash-exhaust")
@@ -52,6 +56,8 @@ OPTIONS = {
     ),
     # Always with an end, and for less than a moment.
     "instrument": ("--simulate", "--on", "--knock", "--lost", "--noise", "--turn", "--seed"),
+    "drill": ("--engine", "--engine", "--seed", "--count", "--json"),
+    "lesson": ("--json",),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
 }
 FLAGS = ("--json", "--against", "--hydraulic", "--csv", "--along-heads", "--about")
@@ -61,7 +67,6 @@ ANYTHING = (
     *("15/50/50/15", "-14/50/50/4", "a/b/c/d", "I1", "E99", "C1", "across", "along", "rear", "a4"),
     *("\x1b[31m", "\u202e", "\udcff", "v", "inline", "flat", "radial", "4", "8", "x" * 300, "a\0b"),
 )
-NO_TARGET = ("new", "scenario", "adjust", "shims", "book", "instrument")
 BOOK = ("trend", "add", "list", "show", "export", "merge", "check", "blank")
 CAM_KINDS = ("tdc", "centreline", "card", "lift-at-overlap", "steps", "lobe", "gaps")
 READINGS = (
@@ -110,6 +115,50 @@ PATHS = (
 )
 
 
+NO_TARGET = ("new", "scenario", "adjust", "shims", "book", "instrument", "drill", "lesson")
+ANSWERS: tuple[object, ...] = (
+    0,
+    1,
+    -3.5,
+    True,
+    None,
+    "power",
+    "slacken",
+    [],
+    ["I1"],
+    [["I1"], []],
+    [1, 2],
+    {},
+    "1",
+)
+
+
+def asked_words(command: str, random: Random, folder: Path) -> list[str]:
+    """Something to ask, to judge, or a lesson: some of it bent."""
+    if command == "lesson":
+        return [
+            random.choice(("check", "list", *ANYTHING[:3])),
+            random.choice((*lesson_names(), *PATHS)),
+        ]
+    if random.random() < 0.5:
+        return [random.choice((*KINDS, *lesson_names(), "stroke,free", "stroke,,", *ANYTHING))]
+    name = random.choice(rig_names())
+    kind = random.choice(
+        [slug for slug, drill in KINDS.items() if not drill.missing(rig_of(demo_rig(name)))]
+    )
+    told = questions([kind], {name: demo_rig(name)}, random.randrange(99), 1)[0].record()
+    if random.random() < 0.6:
+        where = random.choice((told, told["ask"])) or told
+        where[random.choice(list(where))] = random.choice((*ANSWERS, "x" * 500, 1e300))
+    answer = {random.choice(("answer", "answer", "answers")): random.choice(ANSWERS)}
+    paths = []
+    for stem, values in (("q", told), ("a", answer)):
+        paths.append(folder / f"{stem}.json")
+        text = json.dumps(values)
+        paths[-1].write_text(text[: len(text) - (random.random() < 0.1)], encoding="utf-8")
+    return ["judge", *map(str, paths)]
+
+
 def command_words(random: Random, folder: Path) -> list[str]:
     """A command with a target and options, some of them wrong. Outputs stay in a folder."""
     command = random.choice((*COMMANDS, *PAINTING))
@@ -133,12 +182,11 @@ def command_words(random: Random, folder: Path) -> list[str]:
         words += ["--for", "0", random.choice(("--pty", "--tcp=0", "--tcp"))]
     elif command == "cam":
         words.append(random.choice((*CAM_KINDS, *ANYTHING[:3])))
+    elif command in ("drill", "lesson"):
+        words += asked_words(command, random, folder)
     elif command == "ignition":
         words.append(random.choice((*IGNITION_KINDS, *ANYTHING[:3])))
-    if (
-        command not in ("new", "scenario", "adjust", "shims", "book", "instrument")
-        and random.random() < 0.9
-    ):
+    if command not in NO_TARGET and random.random() < 0.9:
         near = random.random() < 0.8
         known = scenario_names() if command == "bench" else rig_names()
         words.append(random.choice(known if near else (*PATHS, *ANYTHING)))

@@ -8,12 +8,12 @@ from typing import Final
 
 import numpy as np
 
-from true_compass.bench.chance import between, one_of, scatter, share
 from true_compass.bench.faults import pairs_of
 from true_compass.bench.scenario import Scenario
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import Setting, Way, book_rig, settings_of
 from true_compass.core.angles import apart_deg, wrap_deg
+from true_compass.core.chance import between, one_of, scatter, share
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.leads import crossing_pairs

@@ -1,11 +1,10 @@
-"""Wrong ideas, recognised by name from what was done: common practice (no source).
+"""Wrong ideas, recognised by name from what was done at the bench.
 
 Each rule looks at the facts of one run and says whether it is what somebody with that idea does.
 Only ideas that the bench can provoke are here; others show in other parts of the program.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -25,39 +24,9 @@ TELLING: Final = ("thumb", "wiggle", "lift", "spin", "feeler", "rock")
 THOU_FOR_MM: Final = 2.54
 
 
-@dataclass(frozen=True, slots=True)
-class Idea:
-    """One wrong idea."""
-
-    slug: str
-    title: str
-
-
-IDEAS: Final = tuple(
-    Idea(*row)
-    for row in (
-        ("mark-zero-fires", "The mark is at zero, so it fires"),
-        ("both-shut-at-tdc", "At TDC both valves are shut"),
-        ("tight-is-too-tight", "Tight rockers are set too tight"),
-        ("order-against-rotor", "The order read against the rotor"),
-        ("neighbour-next", "The neighbour fires next"),
-        ("together-fire-together", "They rise together, so they fire together"),
-        ("n-plus-1-minus-k", "The companion is n + 1 − k"),
-        ("cam-for-crank", "Cam degrees taken for crank degrees"),
-        ("highest-is-tdc", "The highest point is TDC"),
-        ("one-table-fits-all", "One table fits all fours"),
-        ("blade-goes-so-heel", "The blade goes, so it is on the base circle"),
-        ("dots-mean-1", "Dots together, so 1 fires"),
-        ("intake-lifts-so-exhaust", "Intake begins to lift, so its exhaust may be set"),
-        ("bare-25-is-mm", "A bare 25 is hundredths of a mm"),
-    )
-)
-BY_SLUG: Final = {idea.slug: idea for idea in IDEAS}
-
-
 def ideas_of(work: Covered, state: BenchState) -> tuple[str, ...]:
     """The wrong ideas that a run shows, in the order of the catalogue."""
-    return tuple(idea.slug for idea in IDEAS if _RULES[idea.slug](work, state))
+    return tuple(slug for slug, shown in RULES.items() if shown(work, state))
 
 
 def seen_near(state: BenchState, crank_deg: float, before: int) -> list[Seen]:
@@ -342,7 +311,7 @@ def direction_right(work: Covered, said: str) -> bool:
     return said == work.engine.rotor_turns.value
 
 
-_RULES: Final[dict[str, Callable[[Covered, BenchState], bool]]] = {
+RULES: Final[dict[str, Callable[[Covered, BenchState], bool]]] = {
     "mark-zero-fires": _mark_zero_fires,
     "both-shut-at-tdc": _both_shut,
     "tight-is-too-tight": _tight_is_too_tight,

@@ -4,7 +4,6 @@ The chain shows that a log was altered, not by whom, and cannot show that a whol
 A plain list of actions, one a line, is a log too: nothing vouches for it.
 """
 
-import hashlib
 import json
 from dataclasses import dataclass
 from typing import Any, Final
@@ -13,6 +12,7 @@ from true_compass.bench.actions import Answer
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Scenario
 from true_compass.bench.state import RefusedError
+from true_compass.core.chained import compact, mark_of
 
 FORMAT: Final = "true-compass-benchlog"
 VERSION: Final = 1
@@ -49,20 +49,10 @@ class Header:
         return compact(told)
 
 
-def compact(values: object) -> str:
-    """Values as one line of JSON, keys sorted: the same values give the same line."""
-    return json.dumps(values, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
-
-
 def chained(before: str, action: object, answer: Answer) -> str:
     """The next line of a log whose line before is `before`."""
     told = {"action": action, "answer": answer}
     return compact({**told, "chain": mark_of(before, told)})
-
-
-def mark_of(before: str, told: object) -> str:
-    """The hash that ties a line to the one before it."""
-    return hashlib.sha256(f"{before}\n{compact(told)}".encode()).hexdigest()
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import Any, Final, NamedTuple
 
-from true_compass.bench.chance import scatter
 from true_compass.bench.covered import Covered
 from true_compass.core.adjusting.setting import Way
+from true_compass.core.chance import scatter
 
 MOST_EVIDENCE: Final = 400
 

@@ -41,6 +41,8 @@ COMMANDS: Final = (
     "cam",
     "ignition",
     "instrument",
+    "drill",
+    "lesson",
 )
 PAINTING: Final = ("draw", "card")
 """Commands that need Qt, though no display."""

@@ -182,6 +182,9 @@ def run_fit(options: argparse.Namespace) -> Outcome:
         angles = posts_deg(engine, post_1, posts)
     except EngineError as error:
         raise UsageError(f"--posts {error}") from None
+    # Said only once nothing else is wrong: what is refused says one line.
+    if engine.rotor.turns is None:
+        _note(ASSUMED.format(turns=engine.rotor_turns.value))
     pairs = pairs_near(angles, teeth, seat, goal)
     pair, code = pairs[0], 0
     if not is_in_swing(engine, pair.body_turn_deg):
@@ -213,8 +216,6 @@ def _with_rotor(engine: Engine, turns: str | None) -> Engine:
     if turns is not None:
         rotor = replace(engine.rotor, turns=Rotation(turns))
         return replace(engine, spark=replace(engine.spark, rotor=rotor))
-    if engine.rotor.turns is None:
-        _note(ASSUMED.format(turns=engine.rotor_turns.value))
     return engine
 
 

@@ -23,6 +23,7 @@ from true_compass.cli.common import (
 from true_compass.cli.cycle import add_trial_options, run_events, run_lift
 from true_compass.cli.ignition import add_ignition_commands
 from true_compass.cli.instrument import add_instrument_commands
+from true_compass.cli.lessons import add_lesson_commands
 from true_compass.cli.planning import add_plan_options, run_compare, run_stops
 from true_compass.cli.turning import run_state
 from true_compass.core.limits import EngineError
@@ -66,6 +67,7 @@ def _parser() -> OneLineParser:
     add_cam_commands(commands)
     add_ignition_commands(commands)
     add_instrument_commands(commands)
+    add_lesson_commands(commands)
     return parser
 
 

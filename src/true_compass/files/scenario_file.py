@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import tomllib
 from collections.abc import Mapping
 from functools import lru_cache
 from pathlib import Path
@@ -81,6 +82,11 @@ def scenario_from_values(values: dict[str, Any]) -> Scenario:
         title=values.get("title", ""),
         note=values.get("note", ""),
     )
+
+
+def scenario_values(scenario: Scenario) -> dict[str, Any]:
+    """A scenario as plain values, in the shape of its file, as another file holds it."""
+    return tomllib.loads(scenario_text(scenario))
 
 
 def scenario_text(scenario: Scenario) -> str:

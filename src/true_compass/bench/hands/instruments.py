@@ -5,7 +5,6 @@ from typing import Any, Final
 
 import numpy as np
 
-from true_compass.bench.chance import between, scatter
 from true_compass.bench.covered import Covered
 from true_compass.bench.feel import (
     DIAL_SCATTER_MM,
@@ -29,6 +28,7 @@ from true_compass.bench.state import (
     noted,
 )
 from true_compass.core.angles import apart_deg
+from true_compass.core.chance import between, scatter
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.units import MM_PER_INCH
 

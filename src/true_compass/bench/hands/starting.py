@@ -3,12 +3,12 @@
 from dataclasses import replace
 from typing import Any, Final
 
-from true_compass.bench.chance import between
 from true_compass.bench.covered import Covered
 from true_compass.bench.faults import is_timed
 from true_compass.bench.hands.turning import starter_part
 from true_compass.bench.running import report_of
 from true_compass.bench.state import BenchState, RefusedError, coverings, drawn, noted, turned
+from true_compass.core.chance import between
 from true_compass.core.ignition.lamp import Faults, lamp_row, should_read_deg, would_read_deg
 
 Answer = dict[str, Any]

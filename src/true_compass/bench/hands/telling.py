@@ -4,13 +4,13 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, Final
 
-from true_compass.bench.chance import some_of
 from true_compass.bench.covered import Covered
 from true_compass.bench.faults import BY_SLUG
 from true_compass.bench.hands.turning import check_free
 from true_compass.bench.hints import next_hint
 from true_compass.bench.state import BenchState, RefusedError, Told, noted, turned
 from true_compass.core.adjusting.setting import Way
+from true_compass.core.chance import some_of
 from true_compass.core.rotation import Rotation
 
 Answer = dict[str, Any]

@@ -5,7 +5,6 @@ from typing import Any, Final
 
 import numpy as np
 
-from true_compass.bench.chance import between
 from true_compass.bench.covered import AMBIENT_KPA, STARTER_FASTER, Covered
 from true_compass.bench.feel import (
     GAUGE_STEP_KPA,
@@ -23,6 +22,7 @@ from true_compass.bench.state import (
     turned,
 )
 from true_compass.core.angles import Floats
+from true_compass.core.chance import between
 
 GENTLE_DEG: Final = 2.0
 MOST_ROCK_DEG: Final = 20.0

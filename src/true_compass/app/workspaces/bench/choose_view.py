@@ -11,10 +11,10 @@ from true_compass.app.desk import Desk
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Painted
-from true_compass.bench.chance import one_of, share
 from true_compass.bench.faults import BY_SLUG, FAULTS
 from true_compass.bench.scenario import MOST_HARDNESS, MOST_SEED, Scenario
 from true_compass.bench.tasks import Task, why_not
+from true_compass.core.chance import one_of, share
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import flat_pen, rounded

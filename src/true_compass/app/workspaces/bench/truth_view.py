@@ -12,7 +12,7 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.careful import careful_steps
 from true_compass.bench.faults import BY_SLUG as FAULT_BY_SLUG
-from true_compass.bench.ideas import BY_SLUG as IDEA_BY_SLUG
+from true_compass.core.ideas import BY_SLUG as IDEA_BY_SLUG
 from true_compass.core.items import item_named
 from true_compass.core.state import engine_state
 from true_compass.core.words import counted

@@ -1,0 +1,1 @@
+"""The lessons that ship with the program (data)."""

@@ -1,0 +1,294 @@
+"""The forms of an answer: how it is given, read, marked and said. Answers are plain JSON values.
+
+Screens, paper and quiz files go by the form, so that a new drill needs nothing of its own there.
+"""
+
+import json
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Final
+
+from true_compass.core.angles import CYCLE_DEG
+
+Answer = Any
+"""A plain JSON value in the form of its question."""
+
+MOST_TOLD: Final = 60
+GRACE: Final = 1e-9
+
+
+class AnswerError(ValueError):
+    """An answer that is not in the form of its question, as one sentence with the way out."""
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """How an answer is marked: right and wrong parts, of how many that were asked."""
+
+    right: int
+    wrong: int
+    asked: int
+
+    @property
+    def credit(self) -> float:
+        """From 0 to 1: right less wrong, of those asked, never below 0.
+
+        >>> Marks(3, 1, 4).credit, Marks(1, 2, 4).credit
+        (0.5, 0.0)
+        """
+        return max(0, self.right - self.wrong) / self.asked
+
+    @property
+    def is_full(self) -> bool:
+        """Whether nothing was wrong and nothing left out."""
+        return self.right == self.asked and not self.wrong
+
+    @property
+    def words(self) -> str:
+        """The mark scheme with its figures: `3 right less 1 wrong: 2 of 4`."""
+        if self.asked == 1:
+            return "right: 1 of 1" if self.right and not self.wrong else "0 of 1"
+        got = max(0, self.right - self.wrong)
+        return f"{self.right} right less {self.wrong} wrong: {got} of {self.asked}"
+
+
+class Form(ABC):
+    """How an answer is given."""
+
+    @abstractmethod
+    def read(self, value: Answer) -> Answer:
+        """The answer, checked. Raises `AnswerError`."""
+
+    @abstractmethod
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """The marks for a given answer, both as `read` gives them."""
+
+    @abstractmethod
+    def words(self, value: Answer) -> str:
+        """An answer as a person says it."""
+
+
+def _shown(value: object) -> str:
+    return repr(value)[:MOST_TOLD]
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One of the answers of a choice. `value` is plain: a word, a number, yes or no, None."""
+
+    value: str | int | bool | None
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Choice(Form):
+    """One of some answers. Each of `alike` is as good, and is read as the least of them."""
+
+    options: tuple[Option, ...]
+    alike: tuple[int, ...] = ()
+
+    def read(self, value: Answer) -> Answer:
+        """One of the values."""
+        if type(value) is int and value in self.alike:
+            value = min(self.alike)
+        for option in self.options:
+            # True is 1 for Python, but not an answer to "which cylinder".
+            if type(option.value) is type(value) and option.value == value:
+                return value
+        told = ", ".join(_plain(option.value) for option in self.options[:12])
+        raise AnswerError(f"the answer must be one of {told}, not {_shown(value)}")
+
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """All or nothing."""
+        return Marks(int(given == right), int(given != right), 1)
+
+    def words(self, value: Answer) -> str:
+        """The words of an option."""
+        return next(option.words for option in self.options if option.value == value)
+
+
+def _plain(value: object) -> str:
+    return json.dumps(value) if value is None or isinstance(value, bool) else str(value)
+
+
+YES_NO: Final = Choice((Option(True, "Yes"), Option(False, "No")))
+
+
+def one_cylinder(cylinders: Sequence[int], none: str = "") -> Choice:
+    """A choice among cylinders, with `none` as the words for that there is none."""
+    options = [Option(cylinder, str(cylinder)) for cylinder in cylinders]
+    return Choice((*options, Option(None, none)) if none else tuple(options))
+
+
+@dataclass(frozen=True, slots=True)
+class Ticks(Form):
+    """Some of these names, in any order."""
+
+    names: tuple[str, ...]
+
+    def read(self, value: Answer) -> Answer:
+        """A list of names, each once."""
+        return _names_in(value, self.names, "the answer")
+
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """Right less wrong, of those that are right; where none is right, only none is."""
+        hits = len(set(given) & set(right))
+        if not right:
+            return Marks(int(not given), len(given), 1)
+        return Marks(hits, len(given) - hits, len(right))
+
+    def words(self, value: Answer) -> str:
+        """The names in a row."""
+        return ", ".join(value) if value else "none"
+
+
+def _names_in(value: Answer, names: tuple[str, ...], where: str) -> tuple[str, ...]:
+    if not isinstance(value, list | tuple):
+        raise AnswerError(f"{where} must be a list of names such as [{names[0]!r}]")
+    known = {name.casefold(): name for name in names}
+    found = []
+    for name in value:
+        kept = known.get(name.strip().casefold()) if isinstance(name, str) else None
+        if kept is None:
+            raise AnswerError(f"{where} names {_shown(name)}: this engine has {names[0]} to "
+                              f"{names[-1]}")  # fmt: skip
+        if kept in found:
+            raise AnswerError(f"{where} names {kept} twice")
+        found.append(kept)
+    return tuple(sorted(found, key=names.index))
+
+
+@dataclass(frozen=True, slots=True)
+class TwoLists(Form):
+    """Each of some names at the first stop or at the second. A name may be at none."""
+
+    names: tuple[str, ...]
+    either: tuple[str, ...] = ()
+    """Names that are as good at one stop as at the other."""
+
+    def read(self, value: Answer) -> Answer:
+        """Two lists of names."""
+        if not isinstance(value, list | tuple) or len(value) != 2:
+            raise AnswerError("the answer must be two lists of names, one for each stop")
+        return tuple(
+            _names_in(part, self.names, f"stop {nth}") for nth, part in enumerate(value, 1)
+        )
+
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """Right less wrong, of all names."""
+        hits = wrong = 0
+        for good, said in zip(right, given, strict=True):
+            for name in said:
+                fits = name in good or name in self.either
+                hits, wrong = hits + fits, wrong + (not fits)
+        both = set(given[0]) & set(given[1]) & set(self.either)
+        return Marks(hits - len(both), wrong + len(both), len(self.names))
+
+    def words(self, value: Answer) -> str:
+        """Both lists."""
+        return "; ".join(f"stop {nth}: {', '.join(part) or 'none'}" for nth, part in
+                         enumerate(value, 1))  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Figure(Form):
+    """A number in a unit, right within `within` either way. `digits` are how many are asked."""
+
+    unit: str
+    within: float
+    digits: int = 0
+
+    def read(self, value: Answer) -> Answer:
+        """A plain number."""
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            raise AnswerError(f"the answer must be a number in {self.unit}, not {_shown(value)}")
+        if not math.isfinite(value) or abs(value) > 1e9:
+            raise AnswerError(f"the answer must be a plain number in {self.unit}")
+        return float(value)
+
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """All or nothing."""
+        fits = abs(given - right) <= self.within + GRACE
+        return Marks(int(fits), int(not fits), 1)
+
+    def words(self, value: Answer) -> str:
+        """The number with its unit."""
+        number = f"{value:.{self.digits}f}".replace("-", "−")
+        return f"{number}{self.unit}" if self.unit.startswith("°") else f"{number} {self.unit}"
+
+
+@dataclass(frozen=True, slots=True)
+class Slots(Form):
+    """Cylinders in a row, such as an order or the posts of a cap. `given` has 0 where one is asked.
+
+    `alike` are groups that may change places, because they fire together.
+    """
+
+    given: tuple[int, ...]
+    alike: tuple[tuple[int, ...], ...] = ()
+
+    @property
+    def blanks(self) -> tuple[int, ...]:
+        """The places that are asked, from 0."""
+        return tuple(nth for nth, cylinder in enumerate(self.given) if not cylinder)
+
+    def read(self, value: Answer) -> Answer:
+        """One number a place; 0 leaves a place empty."""
+        count = len(self.given)
+        if not isinstance(value, list | tuple) or len(value) != count:
+            raise AnswerError(f"the answer must be {count} cylinders in a row")
+        for cylinder in value:
+            if isinstance(cylinder, bool) or not isinstance(cylinder, int):
+                raise AnswerError(f"the answer has {_shown(cylinder)} where a cylinder goes")
+            if not 0 <= cylinder <= count:
+                raise AnswerError(f"the answer names cylinder {cylinder}, which there is not")
+        return tuple(value)
+
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """Right less wrong, of the places that were asked."""
+        places = self.blanks
+        hits = sum(self._same(given[nth], right[nth]) for nth in places)
+        empty = sum(not given[nth] for nth in places)
+        return Marks(hits, len(places) - hits - empty, len(places))
+
+    def _same(self, one: int, other: int) -> bool:
+        return one == other or any(one in group and other in group for group in self.alike)
+
+    def words(self, value: Answer) -> str:
+        """The row."""
+        return "-".join(str(cylinder or "?") for cylinder in value)
+
+
+@dataclass(frozen=True, slots=True)
+class Place(Form):
+    """A crank angle, answered by turning; right within `within_deg` on the circle of a cycle."""
+
+    within_deg: float
+
+    def read(self, value: Answer) -> Answer:
+        """A crank angle."""
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            raise AnswerError(f"the answer must be a crank angle in degrees, not {_shown(value)}")
+        if not math.isfinite(value) or abs(value) > 1e6:
+            raise AnswerError("the answer must be a crank angle from 0 to 720 degrees")
+        return float(value) % CYCLE_DEG
+
+    def marks(self, right: Answer, given: Answer) -> Marks:
+        """All or nothing."""
+        fits = away_deg(given, right) <= self.within_deg + GRACE
+        return Marks(int(fits), int(not fits), 1)
+
+    def words(self, value: Answer) -> str:
+        """The angle."""
+        return f"{value:g}°"
+
+
+def away_deg(one_deg: float, other_deg: float) -> float:
+    """How far two crank angles are apart on the circle of a cycle, 0 to 360.
+
+    >>> away_deg(719.0, 2.0), away_deg(0.0, 360.0)
+    (3.0, 360.0)
+    """
+    return abs((one_deg - other_deg + 360.0) % CYCLE_DEG - 360.0)

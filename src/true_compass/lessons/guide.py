@@ -1,0 +1,277 @@
+"""The guided part of a lesson: what is said, where the crank goes, what is covered and asked.
+
+A step names cylinders by letters. The `cast` says who they are on the engine that is there, so that
+one text goes with every layout: `1`, `companion a`, `next a`, `other a`.
+"""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import Enum
+from types import MappingProxyType
+from typing import Any, Final
+
+from true_compass.core.angles import wrap_deg
+from true_compass.core.crank.phasing import companion_of
+from true_compass.core.events import crossings
+from true_compass.core.items import Kind
+from true_compass.core.state import Rig
+from true_compass.core.valves.cam import SEAT
+from true_compass.core.valves.timing import main_lift
+from true_compass.lessons.drill import Asked, AskError, Question
+from true_compass.lessons.drills import drill_of
+from true_compass.lessons.forms import Choice, Figure, Place, Ticks
+from true_compass.lessons.kinds.cycle import overlap_deg, tdc_deg
+
+MOST_STEPS: Final = 40
+MOST_OPTIONS: Final = 9
+LETTERS: Final = "abcd"
+
+
+class LessonError(ValueError):
+    """A lesson that cannot be given as it is written, as one sentence with the way out."""
+
+
+class Cover(Enum):
+    """What a step hides."""
+
+    RING = "ring"
+    STROKES = "strokes"
+    ANGLE = "angle"
+    VALVES = "valves"
+
+
+class Pointing(Enum):
+    """What a step points to."""
+
+    NOTHING = ""
+    VALVES = "valves"
+    PISTONS = "pistons"
+    STROKES = "strokes"
+    CRANK = "crank"
+    RING = "ring"
+    CHIPS = "chips"
+
+
+class Picture(Enum):
+    """What stands beside the cylinders."""
+
+    CRANK = "crank"
+    ROTOR = "rotor"
+    LIFT = "lift"
+
+
+@dataclass(frozen=True, slots=True)
+class Notes:
+    """What the instructor's own window says: say, wait for, the answer, and what if it is wrong."""
+
+    say: str = ""
+    wait: str = ""
+    answer: str = ""
+    wrong: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step. `say` is its sentence, with `{a}` for a cylinder of the cast.
+
+    `at` says where the crank goes (`place_deg`), nothing that it stays. `look` are letters of the
+    cylinders that are shown large. `asks` is the kind of a drill, with what it asks in `ask`;
+    `then` is the sentence after the answer, else the engine's reason stands there.
+    """
+
+    say: str
+    at: str = ""
+    look: str = "a"
+    point: Pointing = Pointing.NOTHING
+    plate: str = ""
+    cover: tuple[Cover, ...] = ()
+    picture: Picture = Picture.CRANK
+    asks: str = ""
+    ask: Mapping[str, Any] = field(default_factory=lambda: MappingProxyType({}))
+    then: str = ""
+    notes: Notes = Notes()
+
+
+@dataclass(frozen=True, slots=True)
+class Guided:
+    """A guided part: who the letters are, and its steps. `engine` is the name of its own engine."""
+
+    title: str
+    engine: str
+    cast: tuple[str, ...]
+    steps: tuple[Step, ...]
+
+
+_CAST: Final = re.compile(r"(\d{1,2})|(companion|next|after next|beside) ([a-d])")
+
+
+def cast_on(rig: Rig, cast: Sequence[str]) -> dict[str, int]:
+    """Who each letter is on an engine. Raises `LessonError` where there is nobody.
+
+    >>> from true_compass.core.engine import even_inline
+    >>> cast_on(Rig.of(even_inline((1, 3, 4, 2))), ("1", "companion a", "next a"))
+    {'a': 1, 'b': 4, 'c': 3}
+    """
+    found: dict[str, int] = {}
+    for letter, words in zip(LETTERS, cast, strict=False):
+        match = _CAST.fullmatch(words)
+        if match is None or (match[3] and match[3] not in found):
+            raise LessonError(
+                f"cast has {words[:30]!r}: write a cylinder, or companion, next, after next or "
+                "beside with a letter before it"
+            )
+        found[letter] = _member(rig, match, found)
+    return found
+
+
+def _member(rig: Rig, match: "re.Match[str]", found: Mapping[str, int]) -> int:
+    engine = rig.engine
+    if match[1]:
+        if int(match[1]) not in engine.cylinders:
+            raise LessonError(f"{engine.name} has no cylinder {match[1]}")
+        return int(match[1])
+    of, word = found[match[3]], match[2]
+    if word == "companion":
+        other = companion_of(engine, of)
+        if other is None:
+            raise LessonError(f"{engine.name} has no companion of {of}")
+        return other
+    if word == "beside":
+        if engine.cylinder_count < 2:
+            raise LessonError(f"{engine.name} has one cylinder")
+        return of % engine.cylinder_count + 1
+    order = engine.firing_order
+    steps = 1 if word == "next" else 2
+    if len(order) <= steps:
+        raise LessonError(f"{engine.name} has too few cylinders for who fires {word}")
+    return order[(order.index(of) + steps) % len(order)]
+
+
+_PLACE: Final = re.compile(
+    r"(?:(compression|overlap) ([a-d])|([IE]) ([a-d]) (opens|closes)|(-?\d{1,3}(?:\.\d)?))"
+    r"(?: ?([+-]) ?(\d{1,3}))?"
+)
+_BY: Final = re.compile(r"([+-]) ?(\d{1,3})")
+
+
+def place_deg(rig: Rig, at: str, cast: Mapping[str, int], stands_deg: float) -> float:
+    """The crank angle that words of a step mean, [0, 720), for a crank that stands somewhere.
+
+    Such as `compression a`, `overlap b + 30`, `I a opens`, `540`, `+90`; nothing is where it
+    stands. Raises `LessonError` for other words.
+    """
+    if not at:
+        return stands_deg
+    by = _BY.fullmatch(at)
+    if by is not None:
+        return wrap_deg(stands_deg + float(f"{by[1]}{by[2]}"))
+    match = _PLACE.fullmatch(at)
+    if match is None:
+        raise LessonError(
+            f"at has {at[:30]!r}: write compression a, overlap a, I a opens, an angle, or +90"
+        )
+    letter = match[2] or match[4]
+    if letter and letter not in cast:
+        raise LessonError(f"at names {letter}, and the cast has nobody of that letter")
+    more = float(f"{match[7]}{match[8]}") if match[7] else 0.0
+    return wrap_deg(_start_deg(rig, match, cast) + more)
+
+
+def _start_deg(rig: Rig, match: "re.Match[str]", cast: Mapping[str, int]) -> float:
+    if match[6]:
+        return float(match[6])
+    if match[1]:
+        place = tdc_deg if match[1] == "compression" else overlap_deg
+        return place(rig, cast[match[2]])
+    kind = Kind.INTAKE if match[3] == "I" else Kind.EXHAUST
+    row = rig.engine.valve_row(cast[match[4]], kind)
+    seat = main_lift(crossings(rig.lobes, SEAT)[row])
+    if seat is None:
+        raise LessonError(f"{rig.engine.valves[row].name} never opens on {rig.engine.name}")
+    return seat[0] if match[5] == "opens" else seat[1]
+
+
+_LETTER: Final = re.compile(r"\{([a-d])\}")
+
+
+def said(words: str, cast: Mapping[str, int]) -> str:
+    """A sentence with its letters as cylinders. Raises `LessonError` for a letter of nobody."""
+
+    def number(match: "re.Match[str]") -> str:
+        if match[1] not in cast:
+            raise LessonError(f"a sentence names {{{match[1]}}}, and the cast has no such letter")
+        return str(cast[match[1]])
+
+    return _LETTER.sub(number, words)
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """A step as it is given on an engine: its sentence, the cylinders, the crank, the question."""
+
+    step: Step
+    sentence: str
+    plate: str
+    then: str
+    cylinders: tuple[int, ...]
+    crank_deg: float
+    question: Question | None
+
+
+def shown_on(rig: Rig, part: Guided, nth: int, name: str = "") -> Shown:
+    """Step `nth` (from 0) on an engine. `name` is the engine's name in questions.
+
+    Raises `LessonError` for what this engine cannot show, or a step that makes no sense.
+    """
+    cast = cast_on(rig, part.cast)
+    at = 0.0
+    for step in part.steps[: nth + 1]:
+        at = place_deg(rig, step.at, cast, at)
+    step = part.steps[nth]
+    for letter in step.look:
+        if letter not in cast:
+            raise LessonError(f"look names {letter}, and the cast has nobody of that letter")
+    question = None
+    if step.asks:
+        question = _question(rig, step, cast, at, name)
+    return Shown(
+        step,
+        said(step.say, cast),
+        said(step.plate, cast),
+        said(step.then, cast),
+        tuple(dict.fromkeys(cast[letter] for letter in step.look)),
+        at,
+        question,
+    )
+
+
+def _question(rig: Rig, step: Step, cast: Mapping[str, int], at_deg: float, name: str) -> Question:
+    """What a step asks, checked: one of some answers, a figure, or a place to turn to."""
+    ask = {
+        key: cast[value] if isinstance(value, str) and value in cast else value
+        for key, value in step.ask.items()
+    }
+    try:
+        drill = drill_of(step.asks)
+        missing = drill.missing(rig)
+        if missing:
+            raise LessonError(f"asks {step.asks}, but {rig.engine.name} {missing}")
+        question = Question(step.asks, name, ask, at_deg)
+        form = drill.form(Asked(rig, question))
+        drill.answer(Asked(rig, question))
+    except AskError as error:
+        raise LessonError(f"asks {step.asks}: {error}") from None
+    if not isinstance(form, Choice | Ticks | Figure | Place):
+        raise LessonError(f"asks {step.asks}, which a guided step has no keys for: use a drill")
+    return question
+
+
+def why_not(rig: Rig, part: Guided) -> str:
+    """Why an engine cannot show a part, as a sentence; nothing where it can."""
+    try:
+        for nth in range(len(part.steps)):
+            shown_on(rig, part, nth)
+    except LessonError as error:
+        return str(error)
+    return ""

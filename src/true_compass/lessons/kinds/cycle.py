@@ -1,0 +1,457 @@
+"""Drills of the four strokes and the two TDCs."""
+
+from typing import Final
+
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, wrap_deg
+from true_compass.core.crank.phasing import companion_of
+from true_compass.core.items import Item, Kind
+from true_compass.core.state import Rig, engine_state
+from true_compass.core.strokes import Stroke
+from true_compass.lessons.drill import Asked, Draw, Drill, Question
+from true_compass.lessons.forms import (
+    Answer,
+    Choice,
+    Form,
+    Option,
+    Place,
+    Ticks,
+    away_deg,
+)
+
+CLEAR_DEG: Final = 15.0
+"""How far from a dead centre a stroke is asked: nobody is asked about a border."""
+TURN_WITHIN_DEG: Final = 4.0
+"""A compression TDC that was turned to is taken within this, as at the bench."""
+
+STROKES: Final = Choice(tuple(Option(stroke.word, stroke.word.capitalize()) for stroke in Stroke))
+_DOES: Final = {
+    Stroke.POWER: "its piston is pushed down, and both valves are shut until the exhaust opens",
+    Stroke.EXHAUST: "its piston rises with the exhaust valve open",
+    Stroke.INTAKE: "its piston falls with the intake valve open",
+    Stroke.COMPRESSION: "its piston rises, and the valves are shut once the intake has closed",
+}
+
+
+def cycle_deg(rig: Rig, cylinder: int, crank_deg: float) -> float:
+    """Cycle angle of a cylinder by its nominal phasing, [0, 720)."""
+    return wrap_deg(crank_deg - float(rig.offsets_deg[cylinder - 1]))
+
+
+def stroke_of(rig: Rig, cylinder: int, crank_deg: float) -> Stroke:
+    """The stroke that a cylinder is on."""
+    return Stroke(int(cycle_deg(rig, cylinder, crank_deg) // 180.0))
+
+
+def stroke_words(rig: Rig, cylinder: int, crank_deg: float) -> str:
+    """What a cylinder does at a place, as a sentence."""
+    stroke = stroke_of(rig, cylinder, crank_deg)
+    return f"Cylinder {cylinder} is on {stroke.word}: {_DOES[stroke]}."
+
+
+def tdc_deg(rig: Rig, cylinder: int) -> float:
+    """Crank angle of a cylinder's true compression TDC, [0, 720)."""
+    return float(rig.true_offsets_deg[cylinder - 1])
+
+
+def overlap_deg(rig: Rig, cylinder: int) -> float:
+    """Crank angle of a cylinder's true overlap TDC, [0, 720)."""
+    return wrap_deg(tdc_deg(rig, cylinder) + TURN_DEG)
+
+
+class NameStroke(Drill):
+    """Which stroke is a cylinder on?"""
+
+    slug = "stroke"
+    title = "Name the stroke"
+    skill = "name-stroke"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """Any cylinder, away from its dead centres, at whole fives of degrees."""
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        quarter = draw.whole("stroke", 0, 3)
+        within = draw.between("within", CLEAR_DEG, 180.0 - CLEAR_DEG)
+        at = wrap_deg(round((tdc_deg(rig, cylinder) + 180.0 * quarter + within) / 5.0) * 5.0)
+        return Question(self.slug, engine, {"cylinder": cylinder}, at)
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        cylinder = q.cylinder
+        return f"The crank stands at {q.at_deg:.4g}°. Which stroke is {cylinder} on?"
+
+    def form(self, q: Asked) -> Form:
+        """One of four."""
+        return STROKES
+
+    def answer(self, q: Asked) -> Answer:
+        """The stroke, by nominal phasing."""
+        return stroke_of(q.rig, q.cylinder, q.at_deg).word
+
+    def why(self, q: Asked) -> str:
+        """What the piston and the valves do."""
+        return stroke_words(q.rig, q.cylinder, q.at_deg)
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The stroke of the companion is that of whoever goes by the height of the piston."""
+        cylinder = q.cylinder
+        other = companion_of(q.engine, cylinder)
+        if other is not None and stroke_of(q.rig, other, q.at_deg).word == given:
+            return "together-fire-together"
+        return ""
+
+    def hint(self, q: Asked) -> str:
+        """Two looks that settle it."""
+        return "Does its piston rise or fall when you turn on? And which of its valves is open?"
+
+
+class TurnTo(Drill):
+    """Turn to compression TDC of a cylinder: answered by turning."""
+
+    slug = "turn-to"
+    title = "Turn to compression TDC"
+    skill = "two-tdcs"
+    on_paper = False
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """From somewhere well away from both of its TDCs."""
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        way = draw.one("way", (40, 80, 110, 140, 220, 260, 310, 400, 450, 500, 570, 620))
+        at = wrap_deg(round((tdc_deg(rig, cylinder) - way) / 5.0) * 5.0)
+        return Question(self.slug, engine, {"cylinder": cylinder}, at)
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        return f"Bring cylinder {q.cylinder} to compression TDC."
+
+    def form(self, q: Asked) -> Form:
+        """A place."""
+        return Place(TURN_WITHIN_DEG)
+
+    def answer(self, q: Asked) -> Answer:
+        """Its true compression TDC."""
+        return tdc_deg(q.rig, q.cylinder)
+
+    def why(self, q: Asked) -> str:
+        """Where it is, and what one sees there."""
+        cylinder = q.cylinder
+        at = tdc_deg(q.rig, cylinder)
+        return f"Its compression TDC is at {at:.4g}°: the piston is up and both valves are shut."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The other TDC: the piston was looked at, or its companion."""
+        cylinder = q.cylinder
+        if away_deg(given, overlap_deg(q.rig, cylinder)) <= TURN_WITHIN_DEG:
+            return "both-shut-at-tdc"
+        other = companion_of(q.engine, cylinder)
+        if other is not None and away_deg(given, tdc_deg(q.rig, other)) <= TURN_WITHIN_DEG:
+            return "together-fire-together"
+        return ""
+
+    def wrong_words(self, q: Asked, given: Answer) -> str:
+        """What was found there."""
+        cylinder = q.cylinder
+        if away_deg(given, overlap_deg(q.rig, cylinder)) <= TURN_WITHIN_DEG:
+            return f"That is the other TDC of {cylinder}: its exhaust closes, its intake opens."
+        return stroke_words(q.rig, cylinder, given)
+
+    def show_deg(self, q: Asked, given: Answer) -> float | None:
+        """Where it was left."""
+        return float(given)
+
+    def hint(self, q: Asked) -> str:
+        """The surest sign."""
+        return "Watch its intake close, then go on until the piston is up."
+
+
+class Together(Drill):
+    """The stroke of the companion."""
+
+    slug = "together"
+    title = "What its companion does"
+    skill = "companions"
+
+    def missing(self, rig: Rig) -> str:
+        """It needs companions."""
+        return needs_companions(rig)
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """A cylinder with a companion, in the middle of a stroke."""
+        pairs = [c for c in rig.engine.cylinders if companion_of(rig.engine, c) is not None]
+        cylinder = draw.one("cylinder", pairs)
+        within = draw.whole("within", 4, 14) * 10.0 + 180.0 * draw.whole("stroke", 0, 3)
+        at = wrap_deg(round((float(rig.offsets_deg[cylinder - 1]) + within) / 5.0) * 5.0)
+        return Question(self.slug, engine, {"cylinder": cylinder}, at)
+
+    def _companion(self, q: Asked) -> int:
+        cylinder = q.cylinder
+        return companion_of(q.engine, cylinder) or cylinder
+
+    def text(self, q: Asked) -> str:
+        """The question names both, and the stroke of one."""
+        cylinder = q.cylinder
+        other, at = self._companion(q), q.at_deg
+        stroke = stroke_of(q.rig, cylinder, at)
+        move = "rise" if stroke in (Stroke.EXHAUST, Stroke.COMPRESSION) else "fall"
+        return (
+            f"{cylinder} and {other} {move} together. {cylinder} is on {stroke.word}: and {other}?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """One of four strokes."""
+        return STROKES
+
+    def answer(self, q: Asked) -> Answer:
+        """The stroke one turn away."""
+        return stroke_of(q.rig, self._companion(q), q.at_deg).word
+
+    def why(self, q: Asked) -> str:
+        """What the companion does."""
+        return stroke_words(q.rig, self._companion(q), q.at_deg)
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The same stroke for both."""
+        same = stroke_of(q.rig, q.cylinder, q.at_deg).word == given
+        return "together-fire-together" if same else ""
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """Both."""
+        return q.cylinder, self._companion(q)
+
+
+def needs_companions(rig: Rig) -> str:
+    """Why a drill of companions cannot be asked."""
+    engine = rig.engine
+    if any(companion_of(engine, c) is not None for c in engine.cylinders):
+        return ""
+    if engine.cylinder_count == 1:
+        return "has one cylinder, so there is no companion to ask for"
+    return "has no companions: no two cylinders rise together and fire one turn apart"
+
+
+class BothValves(Drill):
+    """Which valves are open at a TDC?"""
+
+    slug = "open-at-tdc"
+    title = "Which valves are open at TDC"
+    skill = "two-tdcs"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """A cylinder at one of its two TDCs, mostly the one that is misjudged."""
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        overlap = draw.yes("overlap", 0.7)
+        at = overlap_deg(rig, cylinder) if overlap else tdc_deg(rig, cylinder)
+        return Question(self.slug, engine, {"cylinder": cylinder}, round(at, 3))
+
+    def text(self, q: Asked) -> str:
+        """The question names which of the two it is."""
+        cylinder, at = q.cylinder, q.at_deg
+        which = "overlap" if away_deg(at, overlap_deg(q.rig, cylinder)) < 90.0 else "compression"
+        return f"{cylinder} is at {which} TDC. Which of its valves are open?"
+
+    def form(self, q: Asked) -> Form:
+        """Both of its valves."""
+        cylinder = q.cylinder
+        return Ticks(tuple(Item(kind, cylinder).name for kind in Kind))
+
+    def answer(self, q: Asked) -> Answer:
+        """Those with lift."""
+        cylinder = q.cylinder
+        lift = engine_state(q.rig, q.at_deg).lift_mm
+        rows = zip(Kind, q.engine.valve_rows(cylinder), strict=True)
+        return tuple(Item(kind, cylinder).name for kind, row in rows if lift[row] > 0)
+
+    def why(self, q: Asked) -> str:
+        """The lifts."""
+        cylinder = q.cylinder
+        lift = engine_state(q.rig, q.at_deg).lift_mm
+        told = [
+            f"{Item(kind, cylinder).name} {_open_words(float(lift[row]))}"
+            for kind, row in zip(Kind, q.engine.valve_rows(cylinder), strict=True)
+        ]
+        return f"{' and '.join(told)}."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Nothing open at overlap."""
+        return "both-shut-at-tdc" if not given and self.answer(q) else ""
+
+
+def _open_words(lift_mm: float) -> str:
+    if lift_mm >= 0.05:
+        return f"is open {lift_mm:.1f} mm"
+    return "has just left its seat" if lift_mm > 0 else "is shut"
+
+
+class MarkAtZero(Drill):
+    """The mark is in line. What does that tell?"""
+
+    slug = "mark-zero"
+    title = "What a mark in line tells"
+    skill = "two-tdcs"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """Cylinder 1 at either of its TDCs; covered, so the place itself is not told."""
+        overlap = draw.yes("overlap", 0.7)
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        at = overlap_deg(rig, cylinder) if overlap else tdc_deg(rig, cylinder)
+        return Question(self.slug, engine, {"cylinder": cylinder}, round(at, 3))
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        cylinder = q.cylinder
+        return (
+            f"Covered. The crank's TDC mark of {cylinder} is in line, and nothing else was looked "
+            f"at. Does {cylinder} fire here?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """Yes, no, or that it cannot be known."""
+        return Choice(
+            (
+                Option("yes", "Yes, it fires here"),
+                Option("no", "No, its valves overlap"),
+                Option("unknown", "It cannot be known yet"),
+            )
+        )
+
+    def answer(self, q: Asked) -> Answer:
+        """A crank mark is met at both TDCs."""
+        return "unknown"
+
+    def why(self, q: Asked) -> str:
+        """What stood there, and one turn on."""
+        cylinder, at = q.cylinder, q.at_deg
+        here = "overlap" if away_deg(at, overlap_deg(q.rig, cylinder)) < 90.0 else "compression"
+        return (
+            f"A mark on the crank passes twice a cycle. Uncovered, this one was {here} TDC; one "
+            "turn on the mark is in line again, at the other."
+        )
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The mark was taken for the stroke."""
+        return "mark-zero-fires" if given == "yes" else ""
+
+
+class TurnsOfCycle(Drill):
+    """How far a stroke is from another, in crank degrees."""
+
+    slug = "turns"
+    title = "Two turns make one cycle"
+    skill = "name-stroke"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """A cylinder at compression TDC, and a stroke that it begins later."""
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        stroke = draw.one("stroke", (Stroke.EXHAUST, Stroke.INTAKE, Stroke.COMPRESSION))
+        ask = {"cylinder": cylinder, "stroke": stroke.word}
+        return Question(self.slug, engine, ask, round(float(rig.offsets_deg[cylinder - 1]), 3))
+
+    def _stroke(self, q: Asked) -> Stroke:
+
+        word = q.word("stroke", [stroke.word for stroke in Stroke])
+        return next(stroke for stroke in Stroke if stroke.word == word)
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        cylinder, stroke = q.cylinder, self._stroke(q)
+        return (
+            f"{cylinder} is at compression TDC. How many crank degrees on does its {stroke.word} "
+            "stroke begin?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """One of the four quarters."""
+        return Choice(tuple(Option(at, f"{at}°") for at in (90, 180, 270, 360, 540, 720)))
+
+    def answer(self, q: Asked) -> Answer:
+        """180° a stroke."""
+        return int(self._stroke(q)) * 180 or int(CYCLE_DEG)
+
+    def why(self, q: Asked) -> str:
+        """Each stroke is half a turn."""
+        stroke = self._stroke(q)
+        return f"A stroke is 180° of crank: {stroke.word} begins {self.answer(q)}° on."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Half of it: cam degrees."""
+        return "cam-for-crank" if given * 2 == self.answer(q) else ""
+
+
+class Fires(Drill):
+    """Both pistons are up: which of them fires?"""
+
+    slug = "fires"
+    title = "Which of the two fires"
+    skill = "two-tdcs"
+
+    def missing(self, rig: Rig) -> str:
+        """It needs companions."""
+        return needs_companions(rig)
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """A cylinder at compression TDC, and its companion."""
+        pairs = [c for c in rig.engine.cylinders if companion_of(rig.engine, c) is not None]
+        cylinder = draw.one("cylinder", pairs)
+        at = float(rig.offsets_deg[cylinder - 1])
+        return Question(
+            self.slug,
+            engine,
+            {"cylinder": min(cylinder, companion_of(rig.engine, cylinder) or 99)},
+            at,
+        )
+
+    def _pair(self, q: Asked) -> tuple[int, int]:
+        cylinder = q.cylinder
+        return cylinder, companion_of(q.engine, cylinder) or cylinder
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        one, other = self._pair(q)
+        return f"{one} and {other} are both up. Which of them fires?"
+
+    def form(self, q: Asked) -> Form:
+        """Either, or both."""
+        one, other = self._pair(q)
+        return Choice(
+            (
+                Option(one, f"{one} fires"),
+                Option(other, f"{other} fires"),
+                Option("both", "Both fire"),
+            )
+        )
+
+    def answer(self, q: Asked) -> Answer:
+        """The one at compression TDC."""
+        one, other = self._pair(q)
+        at = q.at_deg
+        here = away_deg(at, float(q.rig.offsets_deg[one - 1])) <= away_deg(
+            at, float(q.rig.offsets_deg[other - 1])
+        )
+        return one if here else other
+
+    def why(self, q: Asked) -> str:
+        """Shut valves against rocking ones."""
+        fires = self.answer(q)
+        other = next(c for c in self._pair(q) if c != fires or len(set(self._pair(q))) == 1)
+        return f"Both valves of {fires} stay shut. Those of {other} rock: overlap."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Any wrong answer went by the pistons."""
+        return "together-fire-together"
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """Both."""
+        return self._pair(q)
+
+    def hint(self, q: Asked) -> str:
+        """Rock it."""
+        return "Rock the crank 5° either way. Whose valves move?"
+
+
+DRILLS: Final = (
+    NameStroke(),
+    TurnsOfCycle(),
+    Fires(),
+    TurnTo(),
+    BothValves(),
+    MarkAtZero(),
+    Together(),
+)

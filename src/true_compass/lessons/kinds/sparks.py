@@ -1,0 +1,258 @@
+"""Drills of cap, leads, body and advance."""
+
+from typing import Final
+
+from true_compass.core.angles import CYCLE_DEG
+from true_compass.core.ignition.advance import parts_at
+from true_compass.core.limits import EngineError
+from true_compass.core.rotation import Rotation
+from true_compass.core.spark import Advance, Points, check_advance
+from true_compass.core.state import Rig
+from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Question
+from true_compass.lessons.forms import Answer, Figure, Form, Slots
+
+WITHIN_DEG: Final = 0.25
+
+
+class WireCap(Drill):
+    """Which plug does each lead go to?"""
+
+    slug = "cap"
+    title = "Wire the cap"
+    skill = "rotor-leads"
+    stands = False
+
+    def missing(self, rig: Rig) -> str:
+        """It needs a cap with an order that can be laid in wrongly."""
+        if not rig.engine.has_rotor:
+            return "has no distributor"
+        if rig.engine.cylinder_count < 3:
+            return "has too few cylinders: both ways round are the same"
+        return ""
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """Either direction where nobody saw it, else the engine's own."""
+        seen = rig.engine.rotor.turns
+        turns = seen or draw.one("rotor", tuple(Rotation))
+        return Question(self.slug, engine, {"rotor": turns.value})
+
+    def _clockwise(self, q: Asked) -> bool:
+        word = q.word("rotor", [turns.value for turns in Rotation])
+        return word == Rotation.CLOCKWISE.value
+
+    def text(self, q: Asked) -> str:
+        """The question; posts are always counted clockwise."""
+        turns = "clockwise" if self._clockwise(q) else "anticlockwise"
+        return (
+            f"It fires {q.engine.order_text}. Seen on the cap, the rotor turns {turns}. Lead 1 is "
+            "on. Going clockwise from it, which plug does each post serve?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """All but the first post."""
+        together = tuple(group for group in q.engine.firing_groups if len(group) > 1)
+        order = q.engine.firing_order
+        return Slots((order[0], *(0 for _ in order[1:])), together)
+
+    def answer(self, q: Asked) -> Answer:
+        """The order in the rotor's direction, read clockwise."""
+        order = q.engine.firing_order
+        return order if self._clockwise(q) else (order[0], *reversed(order[1:]))
+
+    def why(self, q: Asked) -> str:
+        """Which way the order runs."""
+        way = "clockwise" if self._clockwise(q) else "anticlockwise"
+        return f"{q.engine.order_text} runs {way} round the cap, the way the rotor turns."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The other way round, or counted through."""
+        right = tuple(self.answer(q))
+        if tuple(given) == (right[0], *reversed(right[1:])):
+            return "order-against-rotor"
+        return "neighbour-next" if tuple(given) == tuple(q.engine.cylinders) else ""
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """Cylinders on a wrong post."""
+        right = self.answer(q)
+        return tuple(sorted(a for a, b in zip(right, given, strict=True) if a != b))
+
+
+class BodyTurn(Drill):
+    """So much of crank: how far does the body turn?"""
+
+    slug = "body"
+    title = "How far to turn the body"
+    skill = "fit-spark"
+    stands = False
+
+    def missing(self, rig: Rig) -> str:
+        """It needs a body."""
+        return "" if rig.engine.has_rotor else "has no distributor"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """From 3 to 16 degrees of crank."""
+        return Question(self.slug, engine, {"late_deg": draw.whole("late", 3, 16)})
+
+    def _late(self, q: Asked) -> float:
+        return q.number("late_deg", 0.1, 60.0)
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        return (
+            f"The lamp shows the spark {self._late(q):g}° of crank too late. How many degrees "
+            "does the body turn against the rotor?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """Degrees of the body."""
+        return Figure("°", WITHIN_DEG, 1)
+
+    def answer(self, q: Asked) -> Answer:
+        """Half of it."""
+        return round(self._late(q) / 2.0, 6)
+
+    def why(self, q: Asked) -> str:
+        """The rotor turns half as fast."""
+        late = self._late(q)
+        told = f"{late / 2:g}° of body are {late:g}° of crank"
+        return f"The rotor turns half as fast as the crank: {told}."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """As much, or twice as much."""
+        late = self._late(q)
+        return "cam-for-crank" if any(abs(given - x) <= 0.3 for x in (late, late * 2)) else ""
+
+
+class HalfPost(Drill):
+    """The body half-way between two posts: how much of crank?"""
+
+    slug = "half-post"
+    title = "Half-way between two posts"
+    skill = "fit-spark"
+    stands = False
+
+    def missing(self, rig: Rig) -> str:
+        """It needs posts at equal steps."""
+        if not rig.engine.has_rotor:
+            return "has no distributor"
+        if rig.engine.cylinder_count < 2 or not rig.engine.fires_evenly:
+            return "has posts at uneven steps"
+        return ""
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """The engine's own posts."""
+        return Question(self.slug, engine, {"posts": rig.engine.cylinder_count})
+
+    def _posts(self, q: Asked) -> int:
+        return int(q.number("posts", 2, 18))
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        return (
+            f"A cap of {self._posts(q)} posts. The body is turned half-way from one post to "
+            "the next. How many crank degrees does that move the spark?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """A number of degrees."""
+        return Figure("°", 1.0)
+
+    def answer(self, q: Asked) -> Answer:
+        """Half of 720 by the posts."""
+        return round(CYCLE_DEG / self._posts(q) / 2.0, 6)
+
+    def why(self, q: Asked) -> str:
+        """Body and crank beside each other."""
+        body = 180.0 / self._posts(q)
+        return f"{body:g}° of body are {2 * body:g}° of crank: far too much."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Anything smaller."""
+        return "half-post-small" if given < float(self.answer(q)) else ""
+
+
+class TotalAdvance(Drill):
+    """Initial, weights and vacuum: what is the total?"""
+
+    slug = "total"
+    title = "Total advance"
+    skill = "fit-spark"
+    stands = False
+
+    def missing(self, rig: Rig) -> str:
+        """It needs a distributor."""
+        return "" if rig.engine.has_rotor else "has no distributor"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """Invented figures, at a speed on or beside the weights' slope."""
+        first, last = draw.one("from", (900, 1000)), draw.one("to", (2900, 3000, 3200))
+        ask = {
+            "initial_deg": draw.whole("initial", 6, 12),
+            "weights": [[first, 0], [last, draw.one("weights", (20, 22, 24))]],
+            "can": [[100, 0], [400, draw.one("can", (12, 14, 15))]],
+            "rpm": draw.one("speed", (800, (first + last) // 2, last, last + 300)),
+            "mbar": draw.one("mbar", (0, 0, 100, 250, 400)),
+        }
+        return Question(self.slug, engine, ask)
+
+    def _points(self, q: Asked, key: str) -> Points:
+        wrong = AskError(f"ask.{key} must be two points or more, such as [[900, 0], [3200, 24]]")
+        told = q.ask.get(key)
+        if not isinstance(told, list | tuple) or len(told) < 2:
+            raise wrong
+        pairs = []
+        for point in told:
+            if not isinstance(point, list | tuple) or len(point) != 2:
+                raise wrong
+            if any(isinstance(x, bool) or not isinstance(x, int | float) for x in point):
+                raise wrong
+            pairs.append((float(point[0]), float(point[1])))
+        return tuple(pairs)
+
+    def _asked(self, q: Asked) -> tuple[Advance, float, float]:
+        initial = q.number("initial_deg", -20, 60)
+        advance = Advance(initial, self._points(q, "weights"), self._points(q, "can"))
+        try:
+            check_advance(advance)
+        except EngineError as error:
+            raise AskError(f"ask.{error.field} {error}") from None
+        return advance, q.number("rpm", 0, 20_000), q.number("mbar", 0, 1000)
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        advance, rpm, mbar = self._asked(q)
+        first, last = advance.weights[0], advance.weights[-1]
+        weights = f"weights from {first[0]:g} to {last[0]:g} rpm: {last[1]:g}°"
+        first, last = advance.can[0], advance.can[-1]
+        can = f"vacuum from {first[0]:g} to {last[0]:g} mbar: {last[1]:g}°"
+        where = f"{rpm:g} rpm and {mbar:g} mbar" if mbar else f"{rpm:g} rpm, wide open"
+        return (
+            f"All at the crank: initial {advance.initial_deg:g}°; {weights}; {can}. What does the "
+            f"lamp show at {where}?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """Crank degrees before TDC."""
+        return Figure("° before TDC", 0.5, 1)
+
+    def answer(self, q: Asked) -> Answer:
+        """The three together."""
+        advance, rpm, mbar = self._asked(q)
+        return round(parts_at(advance, rpm, mbar).total_deg, 6)
+
+    def why(self, q: Asked) -> str:
+        """The sum."""
+        parts = parts_at(*self._asked(q))
+        return (
+            f"{parts.initial_deg:g} + {parts.mechanical_deg:.1f} + {parts.vacuum_deg:.1f} = "
+            f"{parts.total_deg:.1f}°."
+        )
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Half or twice."""
+        from true_compass.lessons.kinds.cams import half_or_double
+
+        return half_or_double(given, float(self.answer(q)))
+
+
+DRILLS: Final = (WireCap(), BodyTurn(), HalfPost(), TotalAdvance())

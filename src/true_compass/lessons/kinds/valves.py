@@ -1,0 +1,628 @@
+"""Drills of which items may be set where, and of ramps and lash."""
+
+from functools import lru_cache
+from typing import Any, Final
+
+import numpy as np
+
+from true_compass.core.adjusting.stops import TIE_DEG, Plan, two_stop_plan, whole_degrees
+from true_compass.core.angles import TURN_DEG, Floats, wrap_deg
+from true_compass.core.changes import with_order
+from true_compass.core.crank.orders import even_orders
+from true_compass.core.engine import Engine
+from true_compass.core.events import crossings
+from true_compass.core.items import Item, Kind, item_named
+from true_compass.core.limits import EngineError
+from true_compass.core.state import Rig
+from true_compass.core.strokes import Stroke
+from true_compass.core.valves.cam import SEAT
+from true_compass.core.valves.timing import main_lift
+from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Line, Question
+from true_compass.lessons.forms import (
+    YES_NO,
+    Answer,
+    Choice,
+    Form,
+    Option,
+    Ticks,
+    TwoLists,
+    away_deg,
+)
+from true_compass.lessons.kinds.cycle import overlap_deg, stroke_of, tdc_deg
+
+CLEAR_DEG: Final = 3.0
+"""Nobody is asked about an item that stands within this of the end of its free arc."""
+CREEP_DEG: Final = 2.0
+
+
+def margins_deg(rig: Rig, crank_deg: float) -> dict[str, float]:
+    """Margin of each item at a crank angle, ramps taken off."""
+    margins = rig.item_margins_deg(np.array([wrap_deg(crank_deg)]))[:, 0]
+    return dict(zip(rig.item_names, margins.tolist(), strict=True))
+
+
+def free_names(rig: Rig, crank_deg: float) -> tuple[str, ...]:
+    """The items whose margin is above 0."""
+    return tuple(name for name, margin in margins_deg(rig, crank_deg).items() if margin > 0)
+
+
+def lift_mm(rig: Rig, name: str, crank_deg: float) -> float:
+    """Lift of the valves of an item; 0 for what is no valve."""
+    item = item_named(name).rocker
+    if not isinstance(item.kind, Kind):
+        return 0.0
+    row = rig.engine.valve_row(item.cylinder, item.kind)
+    return float(rig.lobes.lift_mm(np.array([wrap_deg(crank_deg)]))[row, 0])
+
+
+def item_words(rig: Rig, name: str, crank_deg: float, margin_deg: float) -> str:
+    """How an item stands: `rests on its base circle, 146° clear`, `is open 3.7 mm: …`."""
+    if margin_deg > 0:
+        return f"rests on its base circle, {whole_degrees(margin_deg)}° clear"
+    lift = lift_mm(rig, name, crank_deg)
+    cylinder = item_named(name).cylinder
+    stroke = stroke_of(rig, cylinder, crank_deg).word
+    if lift >= 0.05:
+        return f"is open {lift:.1f} mm: cylinder {cylinder} is on {stroke}"
+    off = -whole_degrees(margin_deg)
+    if lift > 0 or margin_deg <= -1:
+        return f"is {off}° off its base circle: its lobe has begun to press"
+    return "stands where its base circle ends"
+
+
+@lru_cache(maxsize=64)
+def other_fours(engine: Engine) -> tuple[Engine, ...]:
+    """The same four with every other even order of its crank."""
+    if engine.cylinder_count != 4:
+        return ()
+    table = even_orders(engine.layout)
+    orders = [table.order(row) for row in range(len(table))]
+    return tuple(
+        with_order(engine, tuple((c,) for c in order))
+        for order in orders
+        if order != engine.firing_order
+    )
+
+
+def of_another_four(engine: Engine, given: Any, told: Any) -> str:
+    """The order of the four whose table was given, or nothing. `told` gives that of a rig."""
+    for other in other_fours(engine):
+        try:
+            if told(Rig.of(other)) == given:
+                return other.order_text
+        except (EngineError, AskError):
+            continue
+    return ""
+
+
+class WhatIsFree(Drill):
+    """Tick what may be set here."""
+
+    slug = "free"
+    title = "Tick what may be set here"
+    skill = "valves-here"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """Mostly at a TDC, where one stops; else anywhere at whole thirties."""
+        for tries in range(20):
+            at = self._place(rig, draw.again(tries))
+            least = min(abs(margin) for margin in margins_deg(rig, at).values())
+            if least >= CLEAR_DEG:
+                break
+        return Question(self.slug, engine, {}, at)
+
+    def _place(self, rig: Rig, draw: Draw) -> float:
+        if draw.yes("tdc", 0.75):
+            cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+            return round(tdc_deg(rig, cylinder), 3)
+        return float(draw.whole("place", 0, 23) * 30)
+
+    def text(self, q: Asked) -> str:
+        """The question names who is at TDC, or the angle."""
+        at = q.at_deg
+        firing = [c for c in q.engine.cylinders if away_deg(at, tdc_deg(q.rig, c)) <= 0.5]
+        if firing:
+            names = " and ".join(map(str, firing))
+            verb = "is" if len(firing) == 1 else "are"
+            return f"{names} {verb} at compression TDC. Tick what may be set here."
+        return f"The crank stands at {at:.4g}°. Tick what may be set here."
+
+    def form(self, q: Asked) -> Form:
+        """Every item."""
+        return Ticks(q.rig.item_names)
+
+    def answer(self, q: Asked) -> Answer:
+        """Those with a margin above 0."""
+        return free_names(q.rig, q.at_deg)
+
+    def why(self, q: Asked) -> str:
+        """Which, and why."""
+        free = free_names(q.rig, q.at_deg)
+        if not free:
+            return "No tappet is on its base circle here."
+        return f"On the base circle {'is' if len(free) == 1 else 'are'} {', '.join(free)}."
+
+    def lines(self, q: Asked, given: Answer) -> tuple[Line, ...]:
+        """A reason for each item that was ticked or left out."""
+        at = q.at_deg
+        told = []
+        for name, margin in margins_deg(q.rig, at).items():
+            free, ticked = margin > 0, name in given
+            if free or ticked:
+                mark = "right" if free and ticked else "wrong" if ticked else "left out"
+                told.append(Line(name, mark, item_words(q.rig, name, at, margin)))
+        return tuple(told)
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Another four's table, the other TDC, or the near-miss with the exhaust."""
+        at, said = q.at_deg, set(given)
+        if said and said == set(free_names(q.rig, at + TURN_DEG)):
+            return "mark-zero-fires"
+        if self._another(q.rig, at, said):
+            return "one-table-fits-all"
+        for name in given:
+            item = item_named(name)
+            if item.kind is Kind.EXHAUST and self._just_lifts(q.rig, item.cylinder, at):
+                return "intake-lifts-so-exhaust"
+        wrong = [name for name in given if margins_deg(q.rig, at)[name] <= 0]
+        if wrong and all(lift_mm(q.rig, name, at) <= 0 for name in wrong):
+            return "blade-goes-so-heel"
+        return ""
+
+    def _another(self, rig: Rig, at: float, said: set[str]) -> str:
+        first = min(rig.engine.cylinders, key=lambda c: away_deg(at, tdc_deg(rig, c)))
+
+        def told(other: Rig) -> set[str]:
+            return set(free_names(other, tdc_deg(other, first)))
+
+        return of_another_four(rig.engine, said, told)
+
+    def _just_lifts(self, rig: Rig, cylinder: int, at: float) -> bool:
+        """Whether an intake has begun to lift with its exhaust still open."""
+        intake = lift_mm(rig, Item(Kind.INTAKE, cylinder).name, at)
+        exhaust = lift_mm(rig, Item(Kind.EXHAUST, cylinder).name, at)
+        return 0 < intake < 2.0 and stroke_of(rig, cylinder, at) is Stroke.EXHAUST and exhaust > 0
+
+    def wrong_words(self, q: Asked, given: Answer) -> str:
+        """Whose table that is."""
+        order = self._another(q.rig, q.at_deg, set(given))
+        return f"That is the table of {order}." if order else ""
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """The cylinders with something wrong or left out."""
+        lines = self.lines(q, given)
+        return tuple(sorted({item_named(x.name).cylinder for x in lines if x.mark != "right"}))
+
+    def hint(self, q: Asked) -> str:
+        """How to reason it out."""
+        return (
+            "Which stroke is each cylinder on? And how far is each valve from opening or closing?"
+        )
+
+
+@lru_cache(maxsize=64)
+def _plan(engine: Engine, start_deg: float) -> Plan:
+    return two_stop_plan(Rig.of(engine), start_deg)
+
+
+def two_lists(rig: Rig, start_deg: float) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The items of both stops, in the order of the rig's items."""
+    plan = _plan(rig.engine, start_deg)
+    at = {wrap_deg(start_deg): 0, wrap_deg(start_deg + TURN_DEG): 1}
+    lists: tuple[list[str], list[str]] = ([], [])
+    for stop in plan.stops:
+        nth = min(at, key=lambda place: away_deg(place, stop.crank_deg))
+        lists[at[nth]].extend(due.name for due in stop.items)
+    names = rig.item_names
+    return tuple(sorted(lists[0], key=names.index)), tuple(sorted(lists[1], key=names.index))
+
+
+class TwoStopTable(Drill):
+    """Fill in the two-stop table."""
+
+    slug = "two-stop"
+    title = "Fill in the two-stop table"
+    skill = "two-stop-table"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """From the TDC of 1 as a rule, else from another's."""
+        cylinder = 1 if draw.yes("one", 0.6) else draw.one("cylinder", list(rig.engine.cylinders))
+        at = round(tdc_deg(rig, cylinder), 3)
+        return Question(self.slug, engine, {"cylinder": cylinder}, at)
+
+    def _start(self, q: Asked) -> float:
+        if q.question.at_deg is not None:
+            return wrap_deg(q.question.at_deg)
+        return tdc_deg(q.rig, q.cylinder) if "cylinder" in q.ask else 0.0
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        start = self._start(q)
+        at = [c for c in q.engine.cylinders if away_deg(start, tdc_deg(q.rig, c)) <= 0.5]
+        where = f"{at[0]} at compression TDC" if at else f"{start:.4g}°"
+        return f"Two stops: {where}, then one turn on. What is set at each?"
+
+    def form(self, q: Asked) -> Form:
+        """Two lists; what is as free at both stops may stand at either."""
+        start = self._start(q)
+        here, there = margins_deg(q.rig, start), margins_deg(q.rig, start + TURN_DEG)
+        ties = tuple(name for name in here if abs(here[name] - there[name]) <= TIE_DEG)
+        return TwoLists(q.rig.item_names, ties)
+
+    def answer(self, q: Asked) -> Answer:
+        """Each item at the stop where its margin is larger."""
+        return two_lists(q.rig, self._start(q))
+
+    def why(self, q: Asked) -> str:
+        """The table and its least margin."""
+        first, second = self.answer(q)
+        least = _plan(q.engine, self._start(q)).least_item
+        told = f"First {', '.join(first) or 'none'}; one turn on {', '.join(second) or 'none'}."
+        if least.margin_deg < 0:
+            return f"{told} Unsafe: {least.off_words}."
+        return f"{told} Least clear: {least.margin_words}."
+
+    def lines(self, q: Asked, given: Answer) -> tuple[Line, ...]:
+        """A reason for each item that is not where it belongs."""
+        start, right = self._start(q), self.answer(q)
+        here, there = margins_deg(q.rig, start), margins_deg(q.rig, start + TURN_DEG)
+        told = []
+        for name in q.rig.item_names:
+            belongs = 0 if name in right[0] else 1
+            said = [nth for nth in (0, 1) if name in given[nth]]
+            if said == [belongs]:
+                continue
+            margin, at = ((here, start), (there, start + TURN_DEG))[belongs]
+            mark = "wrong" if said else "left out"
+            words = item_words(q.rig, name, wrap_deg(at), margin[name])
+            told.append(Line(name, mark, f"at stop {belongs + 1} {words}"))
+        return tuple(told)
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """Both stops changed over, or another four's table."""
+        first, second = self.answer(q)
+        if (given[0], given[1]) == (second, first):
+            return "mark-zero-fires"
+        return "one-table-fits-all" if self._another(q, given) else ""
+
+    def _another(self, q: Asked, given: Answer) -> str:
+        start = self._start(q)
+        first = min(q.engine.cylinders, key=lambda c: away_deg(start, tdc_deg(q.rig, c)))
+        return of_another_four(
+            q.engine, tuple(given), lambda other: two_lists(other, tdc_deg(other, first))
+        )
+
+    def wrong_words(self, q: Asked, given: Answer) -> str:
+        """Whose table that is."""
+        order = self._another(q, given)
+        return f"That is the table of {order}." if order else ""
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """The cylinders of what is not where it belongs."""
+        lines = self.lines(q, given)
+        return tuple(sorted({item_named(line.name).cylinder for line in lines}))
+
+
+class TableLine(Drill):
+    """A book's table: which line of it is wrong?"""
+
+    slug = "table-line"
+    title = "A book's table: which line is wrong?"
+    skill = "two-stop-table"
+    stands = False
+
+    def missing(self, rig: Rig) -> str:
+        """A table needs a few lines."""
+        return "has a table of one line" if rig.engine.cylinder_count < 2 else ""
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """One item of one line at the other stop; now and then none."""
+        lists = two_lists(rig, 0.0)
+        margins = margins_deg(rig, 0.0), margins_deg(rig, TURN_DEG)
+        movable = [
+            name
+            for name in rig.item_names
+            if abs(margins[0][name] - margins[1][name]) > 2 * CLEAR_DEG
+        ]
+        wrong = draw.one("item", movable) if movable and draw.yes("wrong", 0.85) else ""
+        rows = []
+        for cylinder in rig.engine.cylinders:
+            names = [name for name in rig.item_names if item_named(name).cylinder == cylinder]
+            stops = {name: (1 if name in lists[0] else 2) for name in names}
+            rows.append([
+                [name, 3 - stop if name == wrong else stop] for name, stop in stops.items()
+            ])  # fmt: skip
+        return Question(self.slug, engine, {"lines": rows})
+
+    def _rows(self, q: Asked) -> list[list[tuple[str, int]]]:
+        lines = q.ask.get("lines")
+        if not isinstance(lines, list | tuple) or not lines:
+            raise AskError("ask.lines must be the lines of a table, each a list of [item, stop]")
+        rows = []
+        for line in lines:
+            row = []
+            for pair in line if isinstance(line, list | tuple) else ():
+                if not isinstance(pair, list | tuple) or len(pair) != 2:
+                    raise AskError("ask.lines must have pairs of an item and its stop")
+                name, stop = pair
+                if name not in q.rig.item_names or stop not in (1, 2):
+                    raise AskError(f"ask.lines has {str(name)[:20]} at stop {str(stop)[:9]}, "
+                                   "which this engine has not")  # fmt: skip
+                row.append((str(name), int(stop)))
+            rows.append(row)
+        return rows
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        self._rows(q)
+        return (
+            f"A book has this two-stop table for {q.engine.order_text}, from 1 at compression "
+            "TDC. Which line is wrong?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """A line, or none."""
+        count = len(self._rows(q))
+        options = [Option(nth, f"line {nth}") for nth in range(1, count + 1)]
+        return Choice((*options, Option(None, "none")))
+
+    def answer(self, q: Asked) -> Answer:
+        """The first line with an item at the stop where its margin is smaller."""
+        lists = two_lists(q.rig, 0.0)
+        for nth, row in enumerate(self._rows(q), start=1):
+            if any(name not in lists[stop - 1] for name, stop in row):
+                return nth
+        return None
+
+    def why(self, q: Asked) -> str:
+        """The item and its margins."""
+        lists = two_lists(q.rig, 0.0)
+        for nth, row in enumerate(self._rows(q), start=1):
+            for name, stop in row:
+                if name not in lists[stop - 1]:
+                    at = TURN_DEG * (stop - 1)
+                    words = item_words(q.rig, name, at, margins_deg(q.rig, at)[name])
+                    if margins_deg(q.rig, at)[name] > 0:
+                        more = whole_degrees(margins_deg(q.rig, TURN_DEG - at)[name])
+                        words += f", but {more}° at the other stop"
+                    return f"Line {nth}: at stop {stop} {name} {words}."
+        return "Every item stands at the stop where it is freer."
+
+
+class MaySet(Drill):
+    """One valve moves: may another one be set here?"""
+
+    slug = "may-set"
+    title = "One valve moves: may the other be set?"
+    skill = "valves-here"
+
+    CASES: Final = (
+        (Kind.INTAKE, True, Kind.EXHAUST),
+        (Kind.EXHAUST, True, Kind.INTAKE),
+        (Kind.INTAKE, False, Kind.EXHAUST),
+        (Kind.EXHAUST, False, Kind.INTAKE),
+    )
+    """What moves, whether it begins to open (else it is nearly closed), and what is to be set."""
+
+    def missing(self, rig: Rig) -> str:
+        """Both valves must be driven and open."""
+        if not all(rig.lobes.settable):
+            return "has valves that no cam drives"
+        return ""
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """The near-miss comes more often than the others."""
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        moves, opens, sets = draw.one("case", (self.CASES[0], *self.CASES))
+        at = _moving_deg(rig, cylinder, moves, opens)
+        ask = {
+            "item": Item(sets, cylinder).name,
+            "moves": Item(moves, cylinder).name,
+            "begins": opens,
+        }
+        return Question(self.slug, engine, ask, at)
+
+    def text(self, q: Asked) -> str:
+        """The question."""
+        moves, item = q.item("moves").name, q.item("item").name
+        does = "just begins to lift" if q.ask.get("begins") else "is nearly closed"
+        return f"{moves} {does}. May {item} be set here?"
+
+    def form(self, q: Asked) -> Form:
+        """Yes or no."""
+        return YES_NO
+
+    def answer(self, q: Asked) -> Answer:
+        """By its margin."""
+        return margins_deg(q.rig, q.at_deg)[q.item("item").name] > 0
+
+    def why(self, q: Asked) -> str:
+        """How it stands there."""
+        item, at = q.item("item").name, q.at_deg
+        return f"{item} {item_words(q.rig, item, at, margins_deg(q.rig, at)[item])}."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The near-miss of the way that goes by opening and closing valves."""
+        item = q.item("item")
+        moves = q.item("moves")
+        near = item.kind is Kind.EXHAUST and moves.kind is Kind.INTAKE
+        return "intake-lifts-so-exhaust" if given and near and q.ask.get("begins") else ""
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """The cylinder."""
+        return (q.item("item").cylinder,)
+
+
+def _moving_deg(rig: Rig, cylinder: int, kind: Kind, opens: bool) -> float:
+    """Where a valve has just begun to lift, or has a little way to go until it closes."""
+    seat = main_lift(crossings(rig.lobes, SEAT)[rig.engine.valve_row(cylinder, kind)])
+    if seat is None:
+        return tdc_deg(rig, cylinder)
+    return round(wrap_deg(seat[0] + 3.0 if opens else seat[1] - 3.0), 1)
+
+
+class OnTheRamp(Drill):
+    """The blade goes. Is it on the base circle?"""
+
+    slug = "ramp"
+    title = "The blade goes: on the base circle?"
+    skill = "lash-ramps"
+
+    def missing(self, rig: Rig) -> str:
+        """It needs a gap and a ramp to stand on."""
+        if rig.engine.train.hydraulic:
+            return "has hydraulic tappets: no blade goes anywhere"
+        if not _ramps(rig):
+            return "has no ramps that a blade could go on"
+        return ""
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """On a ramp more often than not."""
+        item, kind, starts = draw.one("item", _ramps(rig))
+        into = (
+            draw.between("into", 0.35, 0.75)
+            if draw.yes("ramp", 0.65)
+            else -draw.between("heel", 1, 3)
+        )
+        row = rig.engine.valve_row(item.cylinder, kind)
+        ramp = rig.engine.cam.timing(kind).ramp_deg
+        at = round(wrap_deg(starts + into * ramp), 1)
+        gap = _gap_mm(rig, row, np.array([at]))[0]
+        blade = max(0.05, float(np.floor(gap * 0.9 / 0.05)) * 0.05)
+        return Question(self.slug, engine, {"item": item.name, "blade_mm": round(blade, 2)}, at)
+
+    def _item(self, q: Asked) -> Item:
+        name = q.ask.get("item")
+        if name not in q.rig.item_names or not isinstance(item_named(str(name)).kind, Kind):
+            raise AskError("ask.item must be a valve of this engine, such as I1")
+        return item_named(str(name))
+
+    def _creep_mm(self, q: Asked) -> float:
+        item, at = self._item(q), q.at_deg
+        assert isinstance(item.kind, Kind)
+        row = q.engine.valve_row(item.cylinder, item.kind)
+        gaps = _gap_mm(q.rig, row, np.array([at - CREEP_DEG, at + CREEP_DEG]))
+        return abs(float(gaps[1] - gaps[0]))
+
+    def text(self, q: Asked) -> str:
+        """The question, with what a dial on the rocker does."""
+        item = self._item(q)
+        blade = q.number("blade_mm", 0.01, 5.0)
+        creep = self._creep_mm(q)
+        dial = f"creeps {creep:.2f} mm" if creep >= 0.005 else "stands still"
+        return (
+            f"A blade of {blade:.2f} mm goes at {item.name}. Rocked {CREEP_DEG:.4g}° either way, a "
+            f"dial on its rocker {dial}. Is it on its base circle?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """Yes or no."""
+        return YES_NO
+
+    def answer(self, q: Asked) -> Answer:
+        """By its margin."""
+        return margins_deg(q.rig, q.at_deg)[self._item(q).name] > 0
+
+    def why(self, q: Asked) -> str:
+        """What the dial tells."""
+        item, at = self._item(q).name, q.at_deg
+        margin = margins_deg(q.rig, at)[item]
+        if margin > 0:
+            return f"The dial stands still: {item} {item_words(q.rig, item, at, margin)}."
+        off = -whole_degrees(margin)
+        return f"The dial still creeps: {item} is on its quiet ramp, {off}° off its base circle."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """The blade was believed."""
+        return "blade-goes-so-heel" if given else ""
+
+    def shows(self, q: Asked, given: Answer) -> tuple[int, ...]:
+        """The cylinder."""
+        return (self._item(q).cylinder,)
+
+
+def _gap_mm(rig: Rig, row: int, crank_deg: Floats) -> Floats:
+    """The gap at a valve at crank angles, 0 where its lobe presses."""
+    lobes = rig.lobes
+    lobe = lobes.lobe_mm(wrap_deg(crank_deg))[row]
+    return np.asarray(np.maximum(lobes.lash_mm[row] - lobes.ratio[row] * lobe, 0.0))
+
+
+def _ramps(rig: Rig) -> list[tuple[Item, Kind, float]]:
+    """Valves whose opening ramp is long enough to stand on, and where it begins."""
+    found = []
+    for valve in rig.engine.valves:
+        ramp = rig.engine.cam.timing(valve.kind).ramp_deg
+        arcs = rig.item_arcs_deg.get(valve.item, ())
+        if ramp >= 8.0 and arcs:
+            start, length = arcs[-1]
+            found.append((valve.item, valve.kind, wrap_deg(start + length)))
+    return found
+
+
+class TightRockers(Drill):
+    """Both rockers of a cylinder are tight. What now?"""
+
+    slug = "tight"
+    title = "Both rockers are tight: what now?"
+    skill = "lash-ramps"
+
+    def missing(self, rig: Rig) -> str:
+        """It needs two rockers with a gap."""
+        if rig.engine.train.hydraulic:
+            return "has hydraulic tappets: no rocker has play"
+        return "" if all(rig.lobes.settable) else "has valves that no cam drives"
+
+    def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
+        """At overlap more often than at compression."""
+        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        at = overlap_deg(rig, cylinder) if draw.yes("overlap", 0.75) else tdc_deg(rig, cylinder)
+        return Question(self.slug, engine, {"cylinder": cylinder}, round(at, 3))
+
+    def text(self, q: Asked) -> str:
+        """The question tells the sign that settles it."""
+        cylinder, at = q.cylinder, q.at_deg
+        rocks = away_deg(at, overlap_deg(q.rig, cylinder)) < 90.0
+        sign = "both move when the crank is rocked" if rocks else "neither moves when it is rocked"
+        return (
+            f"The mark of {cylinder} is in line. Both its rockers are tight, and {sign}. What now?"
+        )
+
+    def form(self, q: Asked) -> Form:
+        """Three ways to go on."""
+        return Choice(
+            (
+                Option("slacken", "Slacken both until the blade goes"),
+                Option("turn", "One turn on, and feel again"),
+                Option("find-out", "Find out what pinches them, then set them"),
+            )
+        )
+
+    def answer(self, q: Asked) -> Answer:
+        """By where they stand."""
+        cylinder = q.cylinder
+        margins = margins_deg(q.rig, q.at_deg)
+        free = all(margins[Item(kind, cylinder).name] > 0 for kind in Kind)
+        return "find-out" if free else "turn"
+
+    def why(self, q: Asked) -> str:
+        """What slackening there would leave."""
+        cylinder, at = q.cylinder, q.at_deg
+        if self.answer(q) == "find-out":
+            return "Both are on the base circle and should be loose: set too tight, or pinched."
+        told = []
+        for kind in Kind:
+            lash = q.engine.cam.timing(kind).lash_mm
+            row = q.engine.valve_row(cylinder, kind)
+            lobe = float(q.rig.lobes.lobe_mm(np.array([at]))[row, 0])
+            left = lash + lobe * q.rig.lobes.ratio[row]
+            told.append(f"{Item(kind, cylinder).name} {left:.2f} mm for {lash:.2f}")
+        words = " and ".join(told)
+        return f"It is overlap TDC: the lobes press. Slackened here, one turn on: {words}."
+
+    def idea(self, q: Asked, given: Answer) -> str:
+        """They were taken for set too tight."""
+        return "tight-is-too-tight" if given == "slacken" and self.answer(q) == "turn" else ""
+
+
+DRILLS: Final = (WhatIsFree(), MaySet(), TwoStopTable(), TableLine(), OnTheRamp(), TightRockers())

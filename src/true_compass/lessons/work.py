@@ -1,0 +1,92 @@
+"""What a person answers in a lesson: an answer as it is kept, and a run as it stands."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from true_compass.lessons.drill import Asked, AskError, Question, plain
+from true_compass.lessons.drills import drill_of, judge, question_from, rig_of
+from true_compass.lessons.forms import Answer, AnswerError
+from true_compass.lessons.lesson import Lesson
+from true_compass.lessons.mastery import Shown
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """One answer: where in its lesson, what was asked, what was said, and how it was judged.
+
+    `at` is UTC, `day` the local date; `aided` that a hint was looked at. `credit` and `idea` are as
+    judged then: whoever reads a file judges again.
+    """
+
+    part: int
+    nth: int
+    question: Question
+    answer: Answer
+    aided: bool
+    at: datetime
+    day: str
+    credit: float
+    idea: str = ""
+
+    @property
+    def right(self) -> bool:
+        """Full credit."""
+        return self.credit >= 1.0 - 1e-9
+
+    def record(self) -> dict[str, Any]:
+        """As a line of a result has it."""
+        return {
+            "part": self.part,
+            "nth": self.nth,
+            "question": self.question.record(),
+            "answer": plain(self.answer),
+            "aided": self.aided,
+            "at": self.at.isoformat(timespec="seconds"),
+            "day": self.day,
+            "credit": self.credit,
+            "idea": self.idea,
+        }
+
+
+class GivenError(ValueError):
+    """An answer of a file that cannot be one, as the end of a sentence."""
+
+
+def given_from(values: Mapping[str, Any]) -> Given:
+    """An answer from a line of a result. Raises `GivenError`."""
+    try:
+        at = datetime.fromisoformat(str(values["at"]))
+        part, nth = int(values["part"]), int(values["nth"])
+        credit = float(values["credit"])
+        question = question_from(values["question"])
+        day, aided, idea = str(values["day"]), values["aided"], str(values["idea"])
+    except (KeyError, TypeError, ValueError) as error:
+        raise GivenError(f"has an answer that is none ({str(error)[:80]})") from None
+    whole = 0 <= part < 1000 and 0 <= nth < 100_000 and 0.0 <= credit <= 1.0
+    if at.tzinfo is None or not whole or not isinstance(aided, bool):
+        raise GivenError("has an answer that is none")
+    return Given(part, nth, question, values["answer"], aided, at, day[:10], credit, idea[:40])
+
+
+def judged_again(lesson: Lesson, given: Given) -> Given:
+    """The same answer with what the engine says of it now. Raises `GivenError`."""
+    from dataclasses import replace
+
+    try:
+        engine = lesson.engine(given.question.engine)
+        judged = judge(engine, given.question, given.answer)
+    except (AskError, AnswerError, ValueError) as error:
+        raise GivenError(f"has an answer that cannot be judged ({str(error)[:80]})") from None
+    return replace(given, credit=judged.credit, idea=judged.idea)
+
+
+def shown_by(lesson: Lesson, given: Given) -> Shown:
+    """An answer as far as mastery goes."""
+    engine = lesson.engine(given.question.engine)
+    drill = drill_of(given.question.kind)
+    skill = drill.skill_of(Asked(rig_of(engine), given.question))
+    return Shown(
+        skill, engine.name, engine.layout_words, given.at, given.day, given.right, given.aided
+    )
