@@ -1,26 +1,20 @@
 """Finding one's way: front page, strip, menu, searchable lists, and what is printed."""
 
 import itertools
-import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from types import ModuleType
 
 import pytest
 from PyQt6.QtCore import QRect, Qt
-from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QWidget
 
 from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.keeping.keeping import Keeping
 from true_compass.app.keeping.recents import Recent, recents_of, when_words
-from true_compass.app.keys import NONE
 from true_compass.app.paper.preview import Preview
-from true_compass.app.registry import HOME, WORKSPACES, Entry
-from true_compass.app.tile import Tile
+from true_compass.app.registry import HOME, WORKSPACES
 from true_compass.app.window.window import MainWindow
-from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.front.workspace import FrontWorkspace
 from true_compass.app.workspaces.stops.workspace import DO, StopsWorkspace
 from true_compass.app.workspaces.watch.workspace import ALL, ONE
@@ -262,9 +256,6 @@ def test_no_two_keys_collide(open_window: MakeWindow) -> None:
         # Keys that mean something else there are keys that mean something everywhere else.
         other = window.pages.of(window.entries[place]).instead()
         assert {chord for line in other for chord in line.acts} <= set(everywhere)
-    # Letters of the workspaces to come are free.
-    for letter in "L":
-        assert (Key(ord(letter)), NONE) not in everywhere
 
 
 def test_the_help_tells_the_keys_of_the_open_page(open_window: MakeWindow) -> None:
@@ -283,28 +274,6 @@ def test_the_help_tells_the_keys_of_the_open_page(open_window: MakeWindow) -> No
 
 # Nine workspaces -----------------------------------------------------------------------------
 
-TO_COME = (("Lessons", "L"),)
-FOLDER = "tests.dummies"
-
-
-def _paint(p: QPainter, *_rest: object) -> None:
-    p.drawEllipse(4, 4, 60, 60)
-
-
-@pytest.fixture
-def nine(monkeypatch: pytest.MonkeyPatch) -> tuple[Entry, ...]:
-    """Those that there are, and others that only have a name: nine in all."""
-    load_fonts()
-    for word, _ in TO_COME:
-        tile, workspace = ModuleType("tile"), ModuleType("workspace")
-        sentence = "A sentence about as long as those of the workspaces that there are."
-        tile.TILE = Tile(f"Do the {word}", sentence, _paint, lambda _: "7 of 24")  # type: ignore[attr-defined]
-        workspace.Dummy = Workspace  # type: ignore[attr-defined]
-        monkeypatch.setitem(sys.modules, f"{FOLDER}.{word.lower()}.tile", tile)
-        monkeypatch.setitem(sys.modules, f"{FOLDER}.{word.lower()}.workspace", workspace)
-    come = tuple(Entry(word, Key(ord(key)), "Dummy", FOLDER) for word, key in TO_COME)
-    return (*WORKSPACES, *come)
-
 
 def apart(boxes: list[QRect]) -> bool:
     return not any(a.intersects(b) for a, b in itertools.combinations(boxes, 2))
@@ -320,14 +289,15 @@ def test_nine_workspaces_fit(
     qapp: QApplication,
     tmp_path: Path,
     answers: Answers,
-    nine: tuple[Entry, ...],
     size: tuple[int, int],
     percent: int,
 ) -> None:
     """`0` is the projector. Every word or the list, menu or front page, and the rig."""
+    load_fonts()
+    assert len(WORKSPACES) == 9
     keeping = Keeping.at(tmp_path / "c", tmp_path / "s")
     session = Session(demo_rig("birch"), Source(rig="birch"))
-    window = MainWindow(session, keeping, answers.dialogs(), nine)
+    window = MainWindow(session, keeping, answers.dialogs())
     window.look.set_text_percent(percent or 100)
     if not percent:
         window.look.toggle_projector()
@@ -350,10 +320,10 @@ def test_nine_workspaces_fit(
             assert page.rect().contains(button.geometry()), button.accessibleName()
         assert apart([button.geometry() for button in shown(page)])
         assert sum(tile.isVisible() for tile in page.tiles) == 9
-        for entry in nine:
+        for entry in WORKSPACES:
             QTest.keyClick(window, entry.key)
             assert window.workspace is window.pages.of(entry)
-            on = next(t for t, e in zip(strip.tabs, nine, strict=True) if e is entry)
+            on = next(t for t, e in zip(strip.tabs, WORKSPACES, strict=True) if e is entry)
             assert on.isChecked()
             assert on.isVisibleTo(strip)
     finally:
@@ -361,7 +331,7 @@ def test_nine_workspaces_fit(
         window.deleteLater()
 
 
-def test_letters_of_nine_are_their_own(nine: tuple[Entry, ...]) -> None:
-    letters = [entry.letter.upper() for entry in nine]
+def test_letters_of_nine_are_their_own() -> None:
+    letters = [entry.letter.upper() for entry in WORKSPACES]
     assert len(set(letters)) == 9
-    assert HOME.word not in [entry.word for entry in nine]
+    assert HOME.word not in [entry.word for entry in WORKSPACES]

@@ -9,13 +9,13 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
-from true_compass.app.workspaces.watch.context import cylinder_frames
 from true_compass.core.crank import makers
 from true_compass.core.crank.layout import Form
 from true_compass.core.engine import Engine, Head
 from true_compass.core.state import Rig
 from true_compass.drawing.chart import LiftCurves, degrees_to_y
 from true_compass.drawing.endview import Arm, ArmScale, arms_of
+from true_compass.drawing.frames import cylinder_frames
 from true_compass.drawing.ring import Card, paint_frame, sense_of, true_cycles_deg
 from true_compass.drawing.section import CROWN_AT_TDC, HEIGHT, SectionScale
 from true_compass.drawing.stills import Stills
@@ -30,7 +30,7 @@ HAIR = 1e-6
 def arms_at(engine: Engine, crank_deg: float) -> tuple[ArmScale, list[Arm]]:
     session = Session(engine, Source(), crank_deg)
     scale = ArmScale(session.state.rig)
-    poses = [frame.pose for frame in cylinder_frames(session.state)]
+    poses = [frame.pose for frame in cylinder_frames(session.state.shown, session.state.now)]
     return scale, arms_of(session.state.rig, scale, poses, sense_of(engine))
 
 

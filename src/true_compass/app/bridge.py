@@ -17,6 +17,7 @@ class Bridge(QObject):
     book_changed = pyqtSignal()
     cam_changed = pyqtSignal()
     ignition_changed = pyqtSignal()
+    lesson_changed = pyqtSignal()
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -43,6 +44,8 @@ class Bridge(QObject):
         )
         if any(now is not then for now, then in slices):
             self.history_changed.emit()
+        if after.lesson is not before.lesson:
+            self.lesson_changed.emit()
         if after.bench is not before.bench:
             self.bench_changed.emit()
         kept = (after.source, after.edited, after.locked)

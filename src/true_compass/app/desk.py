@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from true_compass.session.bench_logs import BenchLogs
     from true_compass.session.book_keeper import BookKeeper
     from true_compass.session.kept import Kept
+    from true_compass.session.results import LessonKeeper
 
 Rows = list[tuple[str, str]]
 
@@ -47,7 +48,7 @@ class Desk:
     into the note strip, `show_rows` a title and rows of words on the sheet; `go_to` opens a
     workspace by its word, at one of its pages. `runs` are the files of what was done at the
     bench, `book` keeps the jobs, `cam` the readings of a cam,
-    `ignition` how the spark stands.
+    `ignition` how the spark stands, `lessons` what was answered.
     """
 
     entries: tuple[Page, ...]
@@ -71,3 +72,4 @@ class Desk:
     book: Callable[[], "BookKeeper"]
     cam: Callable[[], "Kept[Sheet]"]
     ignition: Callable[[], "Kept[Bay]"]
+    lessons: Callable[[], "LessonKeeper"]

@@ -68,4 +68,5 @@ WORKSPACES: Final = (
     Entry("Cam", Qt.Key.Key_C, "CamWorkspace"),
     Entry("Ignition", Qt.Key.Key_I, "IgnitionWorkspace"),
     Entry("Book", Qt.Key.Key_K, "BookWorkspace", opens=".tcbook"),
+    Entry("Lessons", Qt.Key.Key_L, "LessonsWorkspace", opens=".lesson.toml"),
 )

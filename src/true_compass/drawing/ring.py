@@ -169,6 +169,8 @@ class Card:
     strong: int | None = None
     rounded: bool = False
     """Whether degrees on the card are whole, where true TDCs fall anywhere."""
+    plain: bool = False
+    """Whether no angle is told."""
 
     def paint(self, p: QPainter, rig: Rig, state: EngineState) -> None:
         """One bead a cylinder at its firing angle, degrees, and the readout."""
@@ -187,8 +189,12 @@ class Card:
             depth = taken.get(round(cycle_deg, 2), 0)
             taken[round(cycle_deg, 2)] = depth + 1
             self._paint_bead(p, row + 1, cycle_deg, place, radius, depth)
+            if self.plain:
+                continue
             if depth == 0 and (1 < count <= MOST_LABELS or place is not Place.BETWEEN):
                 self._paint_label(p, float(rig.true_offsets_deg[row]), cycle_deg)
+        if self.plain:
+            return
         if count == 1:
             # Nobody else is on the card: its own dead centres take the place of the other beads.
             for dead_centre_deg in (0.0, 180.0, 360.0, 540.0):

@@ -98,6 +98,15 @@ class Section:
                 self._paint_valve(p, kind, lift)
         self._paint_crank(p, pose.cycle_deg, crown)
 
+    def paint_bare(self, p: QPainter, pose: SectionPose) -> None:
+        """Draw what moves, and nothing that tells the stroke: the gas plain, open ports empty."""
+        crown = CROWN_AT_TDC + pose.piston_from_tdc_mm * self.scale.px_per_mm
+        p.fillRect(QRectF(-BORE / 2, HEAD_FOOT, BORE, crown - HEAD_FOOT + 1), self.theme.well)
+        for kind, lift in ((Kind.INTAKE, pose.intake_lift), (Kind.EXHAUST, pose.exhaust_lift)):
+            if lift > 0:
+                self._paint_valve(p, kind, lift)
+        self._paint_crank(p, pose.cycle_deg, crown)
+
     def _paint_valve(self, p: QPainter, kind: Kind, lift: float) -> None:
         side = -1 if kind is Kind.INTAKE else 1
         p.save()

@@ -214,6 +214,14 @@ class Records:
         except sqlite3.Error as error:
             raise self._broken(error) from None
 
+    def sweep(self) -> None:
+        """Write the file anew without what was taken out."""
+        try:
+            self._db.execute("VACUUM")
+            self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        except sqlite3.Error as error:
+            raise self._broken(error) from None
+
     @property
     def data_version(self) -> int:
         """Changes when somebody else wrote into it."""

@@ -23,9 +23,9 @@ from true_compass.files.scenario_file import (
 )
 from true_compass.files.scenarios import scenario_names, shipped_scenario
 from true_compass.files.toml_lines import nearest_line
+from true_compass.lessons.drill import Cover
 from true_compass.lessons.drills import drill_of
 from true_compass.lessons.guide import (
-    Cover,
     Guided,
     Notes,
     Picture,

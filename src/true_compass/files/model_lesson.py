@@ -36,8 +36,8 @@ class StepPart(Part):
         default="", description="What is pointed to."
     )
     plate: Words = Field(default="", description="What stands where it points.")
-    cover: list[Literal["ring", "strokes", "angle", "valves"]] = Field(
-        default_factory=list, max_length=4, description="What is hidden until it is answered."
+    cover: list[Literal["ring", "arcs", "strokes", "angle", "valves"]] = Field(
+        default_factory=list, max_length=5, description="What is hidden until it is answered."
     )
     picture: Literal["crank", "rotor", "lift"] = Field(
         default="crank", description="What stands between the cylinders."

@@ -7,6 +7,7 @@ answer stored in a file beside it is never read.
 from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from enum import Enum
 from types import MappingProxyType
 from typing import Any, ClassVar, Final, TypeVar
 
@@ -23,6 +24,16 @@ NOTHING: Final[Ask] = MappingProxyType({})
 
 class AskError(ValueError):
     """A question that cannot be asked, as one sentence with the way out."""
+
+
+class Cover(Enum):
+    """What is hidden on the engine until a question is answered."""
+
+    RING = "ring"
+    ARCS = "arcs"
+    STROKES = "strokes"
+    ANGLE = "angle"
+    VALVES = "valves"
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,6 +209,10 @@ class Drill(ABC):
     skill: ClassVar[str]
     stands: ClassVar[bool] = True
     """Whether the question is about where the crank stands."""
+    covers: ClassVar[tuple[Cover, ...]] = ()
+    """What would tell the answer on the engine, and is hidden until it is given."""
+    shows_engine: ClassVar[bool] = True
+    """Whether the engine is looked at for an answer."""
     on_paper: ClassVar[bool] = True
     """Whether it can be asked on paper."""
 

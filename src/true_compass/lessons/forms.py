@@ -69,6 +69,11 @@ class Form(ABC):
     def words(self, value: Answer) -> str:
         """An answer as a person says it."""
 
+    @property
+    def scheme(self) -> str:
+        """How it is marked, in a sentence that anybody may read beforehand."""
+        return "Marked: right or not."
+
 
 def _shown(value: object) -> str:
     return repr(value)[:MOST_TOLD]
@@ -128,6 +133,11 @@ class Ticks(Form):
 
     names: tuple[str, ...]
 
+    @property
+    def scheme(self) -> str:
+        """Right less wrong."""
+        return "Marked: right less wrong, of those that belong."
+
     def read(self, value: Answer) -> Answer:
         """A list of names, each once."""
         return _names_in(value, self.names, "the answer")
@@ -168,6 +178,11 @@ class TwoLists(Form):
     either: tuple[str, ...] = ()
     """Names that are as good at one stop as at the other."""
 
+    @property
+    def scheme(self) -> str:
+        """Right less wrong."""
+        return "Marked: right less wrong, of all items."
+
     def read(self, value: Answer) -> Answer:
         """Two lists of names."""
         if not isinstance(value, list | tuple) or len(value) != 2:
@@ -200,6 +215,11 @@ class Figure(Form):
     within: float
     digits: int = 0
 
+    @property
+    def scheme(self) -> str:
+        """Within its bound."""
+        return f"Marked: right within {self._with_unit(f'{self.within:g}')} either way."
+
     def read(self, value: Answer) -> Answer:
         """A plain number."""
         if isinstance(value, bool) or not isinstance(value, int | float):
@@ -215,7 +235,9 @@ class Figure(Form):
 
     def words(self, value: Answer) -> str:
         """The number with its unit."""
-        number = f"{value:.{self.digits}f}".replace("-", "−")
+        return self._with_unit(f"{value:.{self.digits}f}".replace("-", "−"))
+
+    def _with_unit(self, number: str) -> str:
         return f"{number}{self.unit}" if self.unit.startswith("°") else f"{number} {self.unit}"
 
 
@@ -233,6 +255,11 @@ class Slots(Form):
     def blanks(self) -> tuple[int, ...]:
         """The places that are asked, from 0."""
         return tuple(nth for nth, cylinder in enumerate(self.given) if not cylinder)
+
+    @property
+    def scheme(self) -> str:
+        """Right less wrong."""
+        return "Marked: right less wrong, of the places asked."
 
     def read(self, value: Answer) -> Answer:
         """One number a place; 0 leaves a place empty."""
@@ -266,6 +293,11 @@ class Place(Form):
     """A crank angle, answered by turning; right within `within_deg` on the circle of a cycle."""
 
     within_deg: float
+
+    @property
+    def scheme(self) -> str:
+        """Within its bound."""
+        return f"Marked: right within {self.within_deg:g}° either way."
 
     def read(self, value: Answer) -> Answer:
         """A crank angle."""

@@ -18,7 +18,7 @@ from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.core.valves.cam import SEAT
 from true_compass.core.valves.timing import main_lift
-from true_compass.lessons.drill import Asked, AskError, Question
+from true_compass.lessons.drill import Asked, AskError, Cover, Question
 from true_compass.lessons.drills import drill_of
 from true_compass.lessons.forms import Choice, Figure, Place, Ticks
 from true_compass.lessons.kinds.cycle import overlap_deg, tdc_deg
@@ -30,15 +30,6 @@ LETTERS: Final = "abcd"
 
 class LessonError(ValueError):
     """A lesson that cannot be given as it is written, as one sentence with the way out."""
-
-
-class Cover(Enum):
-    """What a step hides."""
-
-    RING = "ring"
-    STROKES = "strokes"
-    ANGLE = "angle"
-    VALVES = "valves"
 
 
 class Pointing(Enum):

@@ -10,7 +10,7 @@ from true_compass.core.engine import Engine
 from true_compass.lessons.drill import AskError, Draw, Question
 from true_compass.lessons.drills import drill_of, questions, rig_of
 from true_compass.lessons.guide import Guided, LessonError, why_not
-from true_compass.lessons.kinds.covered import ask_of
+from true_compass.lessons.kinds.covered import ask_of, skill_of_task
 
 MOST_PARTS: Final = 20
 MOST_COUNT: Final = 100
@@ -103,6 +103,17 @@ def _count(part: Part) -> int:
     if isinstance(part, DrillPart):
         return part.count
     return int(isinstance(part, CoveredPart))
+
+
+def skills_of(lesson: Lesson) -> tuple[str, ...]:
+    """The skills that a lesson drills, in the order in which it asks for them."""
+    found: dict[str, None] = {}
+    for part in lesson.parts:
+        if isinstance(part, DrillPart):
+            found.update(dict.fromkeys(drill_of(kind).skill for kind in part.kinds))
+        elif isinstance(part, CoveredPart):
+            found[skill_of_task(part.scenario.task)] = None
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)

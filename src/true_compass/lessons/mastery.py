@@ -94,17 +94,31 @@ def mastery_of(skill: str, answers: Sequence[Shown], now: datetime) -> Mastery:
     for shown in answers:
         due = after(due, shown.at, right=shown.right, aided=shown.aided)
     successes = tuple(shown for shown in answers if shown.is_success)
-    return Mastery(skill, _standing(answers, successes, due, now), len(answers), successes, due)
+    last = answers[-1] if answers else None
+    standing = standing_of(
+        last is not None,
+        last is not None and last.right,
+        last is not None and last.aided,
+        successes,
+        due,
+        now,
+    )
+    return Mastery(skill, standing, len(answers), successes, due)
 
 
-def _standing(
-    answers: Sequence[Shown], successes: tuple[Shown, ...], due: Due | None, now: datetime
+def standing_of(
+    tried: bool,
+    last_right: bool,
+    last_aided: bool,
+    successes: Sequence[Shown],
+    due: Due | None,
+    now: datetime,
 ) -> Standing:
-    if not answers:
+    """How a person stands, by the last answer, the successes so far, and when it is due again."""
+    if not tried:
         return Standing.UNTRIED
-    last = answers[-1]
-    if last.right and proof_of(successes):
+    if last_right and proof_of(successes):
         return Standing.CAN
-    if last.is_success and due is not None and now < due.due_at:
+    if last_right and not last_aided and due is not None and now < due.due_at:
         return Standing.FIRM
     return Standing.SHAKY

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from true_compass.core.ignition.bay import Bay
     from true_compass.session.bench import OnBench
     from true_compass.session.book import OnBook
+    from true_compass.session.lesson import OnLesson
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +76,7 @@ class SessionState:
     book: "OnBook | None" = None
     cam: "Sheet | None" = None
     ignition: "Bay | None" = None
+    lesson: "OnLesson | None" = None
     in_hand: bool = False
     """Whether a hand still moves what has changed: it is kept when the hand lets go."""
 
@@ -179,8 +181,10 @@ class Session:
         self._at_source = engine
         self._history.forget()
         opened = Opened(Rig.of(engine), source, locked=self._state.locked)
-        crank, bench = Crank(wrap_deg(crank_deg)), self._state.bench
-        self._change(SessionState(opened, crank, work=work, bench=bench))
+        # What is on the bench, and a lesson, have engines of their own.
+        crank, was = Crank(wrap_deg(crank_deg)), self._state
+        after = SessionState(opened, crank, work=work, bench=was.bench, lesson=was.lesson)
+        self._change(after)
 
     # Edits and ticks, which can be undone ----------------------------------------------------
 
@@ -351,6 +355,13 @@ class Session:
         self._change(replace(self._state, bench=after))
         assert after.last is not None
         return after.last[1]
+
+    # A lesson, where nothing is undone either -------------------------------------------------
+
+    def put_lesson(self, lesson: "OnLesson | None") -> None:
+        """Another place in a lesson, another answer, another lesson, or none."""
+        if lesson is not self._state.lesson:
+            self._change(replace(self._state, lesson=lesson))
 
     # Files -----------------------------------------------------------------------------------
 

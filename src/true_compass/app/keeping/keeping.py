@@ -23,6 +23,8 @@ class Keeping:
     book_path: Path
     cam_store: Store
     ignition_store: Store
+    records_folder: Path
+    results_folder: Path
     troubles: Troubles
     clock: Clock
 
@@ -42,6 +44,8 @@ class Keeping:
             (data or state / "data") / BOOK,
             Store(state / "cam", troubles),
             Store(state / "ignition", troubles),
+            data or state / "data",
+            state / "results",
             troubles,
             clock,
         )

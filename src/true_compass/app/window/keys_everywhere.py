@@ -16,9 +16,9 @@ from true_compass.app.keys import (
     turning_keys,
 )
 from true_compass.app.registry import HOME, Entry
+from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look
-from true_compass.app.window.turn_bar import TurnBar
 
 
 @dataclass(frozen=True, slots=True)

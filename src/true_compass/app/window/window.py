@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 
+from true_compass.app import turn_bar
 from true_compass.app.bridge import Bridge
 from true_compass.app.desk import Desk
 from true_compass.app.keeping.draft_keeper import DraftKeeper
@@ -24,9 +25,10 @@ from true_compass.app.keeping.recents import Recent
 from true_compass.app.keys import COUNTED, Action, Chord, DigitKeys, Key, actions_of
 from true_compass.app.paper.documents import Documents
 from true_compass.app.registry import HOME, WORKSPACES, Entry
+from true_compass.app.turn_bar import TurnBar
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look
-from true_compass.app.window import note, turn_bar
+from true_compass.app.window import note
 from true_compass.app.window import strip as top_strip
 from true_compass.app.window.glossary import CODES
 from true_compass.app.window.keys_everywhere import KeyParts, window_lines
@@ -36,7 +38,6 @@ from true_compass.app.window.note import NoteStrip, Sheet
 from true_compass.app.window.pages import Pages
 from true_compass.app.window.strip import TopStrip
 from true_compass.app.window.teller import Teller
-from true_compass.app.window.turn_bar import TurnBar
 from true_compass.app.workspace import Workspace
 from true_compass.session.session import Session, SessionState
 
@@ -47,6 +48,7 @@ if TYPE_CHECKING:
     from true_compass.session.bench_logs import BenchLogs
     from true_compass.session.book_keeper import BookKeeper
     from true_compass.session.kept import Kept
+    from true_compass.session.results import LessonKeeper
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
@@ -91,6 +93,7 @@ class MainWindow(QWidget):
         self._book: BookKeeper | None = None
         self._cam: Kept[CamSheet] | None = None
         self._ignition: Kept[Bay] | None = None
+        self._lessons: LessonKeeper | None = None
         self.strip = TopStrip(session, self.bridge, self.look, self, entries)
         self.stack = QStackedWidget()
         self.pages = Pages(entries, self._desk_of, self.stack)
@@ -206,6 +209,18 @@ class MainWindow(QWidget):
             self._ignition = ignition_bays(self._keeping.ignition_store, self.session)
         return self._ignition
 
+    def _lesson_keeper(self) -> "LessonKeeper":
+        """Made when Lessons are first opened."""
+        if self._lessons is None:
+            from true_compass.session.results import LessonKeeper
+
+            keeping = self._keeping
+            self._lessons = LessonKeeper(
+                keeping.records_folder, keeping.results_folder, keeping.troubles, keeping.clock
+            )
+            self._lessons.watch(self.session)
+        return self._lessons
+
     def _fit_screen(self) -> None:
         """The first window is no larger than the screen has room for."""
         screen = self.screen()
@@ -255,6 +270,7 @@ class MainWindow(QWidget):
             book=self._book_keeper,
             cam=self._cam_sheets,
             ignition=self._ignition_bays,
+            lessons=self._lesson_keeper,
         )
 
     def _on_opened(self) -> None:
@@ -436,4 +452,6 @@ class MainWindow(QWidget):
         self.settings.write()
         if self._book is not None:
             self._book.close()
+        if self._lessons is not None:
+            self._lessons.close()
         super().closeEvent(event)

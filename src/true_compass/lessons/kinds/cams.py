@@ -7,7 +7,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.items import Kind
 from true_compass.core.limits import MOST_ANGLE_DEG
 from true_compass.core.state import Rig
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Question
+from true_compass.lessons.drill import Asked, AskError, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import YES_NO, Answer, Figure, Form, one_cylinder
 from true_compass.lessons.kinds.cycle import needs_companions
 
@@ -35,6 +35,7 @@ class Centreline(Drill):
     slug = "centreline"
     title = "Centreline from two readings"
     skill = "degree-cam"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -100,6 +101,7 @@ class Advance(Drill):
     slug = "advance"
     title = "Advance from two centrelines"
     skill = "degree-cam"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -154,6 +156,7 @@ class Tooth(Drill):
     slug = "tooth"
     title = "One tooth of the cam gear"
     skill = "degree-cam"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -199,6 +202,10 @@ class Dots(Drill):
     slug = "dots"
     title = "Dots together: who fires?"
     skill = "companions"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+    )
 
     def missing(self, rig: Rig) -> str:
         """It needs companions."""
@@ -263,6 +270,7 @@ class DotsProve(Drill):
     slug = "dots-prove"
     title = "Do the dots prove the timing?"
     skill = "degree-cam"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:

@@ -96,6 +96,7 @@ class Covered(Drill):
     slug = "covered"
     title = "A covered engine"
     skill = "find-tdc"
+    shows_engine = False
     stands = False
     on_paper = False
     task: ClassVar[Task | None] = None
@@ -126,7 +127,7 @@ class Covered(Drill):
 
     def skill_of(self, q: Asked) -> str:
         """By its task."""
-        return _SKILLS.get(self.scenario(q).task, "find-tdc")
+        return skill_of_task(self.scenario(q).task)
 
     def text(self, q: Asked) -> str:
         """What the bench asks."""
@@ -170,6 +171,11 @@ _SKILLS: Final = {
     Task.FAULT: "find-fault",
     Task.WHICH_TDC: "two-tdcs",
 }
+
+
+def skill_of_task(task: Task) -> str:
+    """The skill that a task of the bench shows."""
+    return _SKILLS.get(task, "find-tdc")
 
 
 class FindTdc(Covered):

@@ -7,7 +7,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.items import Item, Kind
 from true_compass.core.state import Rig, engine_state
 from true_compass.core.strokes import Stroke
-from true_compass.lessons.drill import Asked, Draw, Drill, Question
+from true_compass.lessons.drill import Asked, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import (
     Answer,
     Choice,
@@ -64,6 +64,10 @@ class NameStroke(Drill):
     slug = "stroke"
     title = "Name the stroke"
     skill = "name-stroke"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+    )
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Any cylinder, away from its dead centres, at whole fives of degrees."""
@@ -109,6 +113,10 @@ class TurnTo(Drill):
     slug = "turn-to"
     title = "Turn to compression TDC"
     skill = "two-tdcs"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+    )
     on_paper = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -168,6 +176,10 @@ class Together(Drill):
     slug = "together"
     title = "What its companion does"
     skill = "companions"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+    )
 
     def missing(self, rig: Rig) -> str:
         """It needs companions."""
@@ -233,6 +245,10 @@ class BothValves(Drill):
     slug = "open-at-tdc"
     title = "Which valves are open at TDC"
     skill = "two-tdcs"
+    covers = (
+        Cover.RING,
+        Cover.VALVES,
+    )
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """A cylinder at one of its two TDCs, mostly the one that is misjudged."""
@@ -286,6 +302,12 @@ class MarkAtZero(Drill):
     slug = "mark-zero"
     title = "What a mark in line tells"
     skill = "two-tdcs"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+        Cover.ANGLE,
+        Cover.VALVES,
+    )
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Cylinder 1 at either of its TDCs; covered, so the place itself is not told."""
@@ -381,6 +403,11 @@ class Fires(Drill):
     slug = "fires"
     title = "Which of the two fires"
     skill = "two-tdcs"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+        Cover.ANGLE,
+    )
 
     def missing(self, rig: Rig) -> str:
         """It needs companions."""

@@ -22,6 +22,7 @@ class ThouToMm(Drill):
     slug = "thou"
     title = "Thou to mm"
     skill = "figures"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -65,6 +66,7 @@ class MmToThou(Drill):
     slug = "mm"
     title = "mm to thou"
     skill = "figures"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -106,6 +108,7 @@ class DialTotal(Drill):
     slug = "dial"
     title = "What the dial reads in all"
     skill = "figures"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -163,6 +166,7 @@ class ScrewTurn(Drill):
     slug = "screw"
     title = "How far to turn the screw"
     skill = "figures"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:

@@ -12,7 +12,7 @@ from true_compass.core.engine import Engine, Shaft
 from true_compass.core.evidence.where import Look, Places, Seen, mark_labels
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Question
+from true_compass.lessons.drill import Asked, AskError, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import Answer, Choice, Figure, Form, Option
 from true_compass.lessons.kinds.cycle import overlap_deg, tdc_deg
 
@@ -46,6 +46,12 @@ class WhichSign(Drill):
     slug = "sign"
     title = "Which sign would tell"
     skill = "find-tdc"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+        Cover.ANGLE,
+        Cover.VALVES,
+    )
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """One look that tells, and others that do not."""
@@ -169,6 +175,7 @@ class FlatOfTdc(Drill):
     slug = "flat"
     title = "How flat is TDC"
     skill = "find-tdc"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -215,6 +222,7 @@ class TwoReadings(Drill):
     slug = "two-readings"
     title = "TDC from two readings"
     skill = "find-tdc"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:

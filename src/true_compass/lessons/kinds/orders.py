@@ -15,7 +15,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.limits import MOST_CYLINDERS, EngineError
 from true_compass.core.state import Rig
 from true_compass.core.words import counted
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Question
+from true_compass.lessons.drill import Asked, AskError, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import (
     YES_NO,
     Answer,
@@ -42,6 +42,10 @@ class Companion(Drill):
     slug = "companion"
     title = "Companion of a cylinder"
     skill = "companions"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+    )
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -103,6 +107,7 @@ class FiresNext(Drill):
     slug = "fires-next"
     title = "Who fires next"
     skill = "fires-next"
+    covers = (Cover.RING,)
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -185,6 +190,7 @@ class CompleteOrder(Drill):
     slug = "order"
     title = "Complete the firing order"
     skill = "firing-order"
+    covers = (Cover.RING,)
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -280,6 +286,7 @@ class OrderPossible(Drill):
     slug = "order-possible"
     title = "Possible or not?"
     skill = "firing-order"
+    shows_engine = False
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
@@ -361,6 +368,7 @@ class WhoCannot(Drill):
     slug = "order-why"
     title = "Why is it impossible?"
     skill = "firing-order"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -410,6 +418,7 @@ class ReadBackwards(Drill):
     slug = "backwards"
     title = "Leads against the rotor"
     skill = "rotor-leads"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:

@@ -20,6 +20,7 @@ class WireCap(Drill):
     slug = "cap"
     title = "Wire the cap"
     skill = "rotor-leads"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -83,6 +84,7 @@ class BodyTurn(Drill):
     slug = "body"
     title = "How far to turn the body"
     skill = "fit-spark"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -129,6 +131,7 @@ class HalfPost(Drill):
     slug = "half-post"
     title = "Half-way between two posts"
     skill = "fit-spark"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -177,6 +180,7 @@ class TotalAdvance(Drill):
     slug = "total"
     title = "Total advance"
     skill = "fit-spark"
+    shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:

@@ -17,7 +17,7 @@ from true_compass.core.state import Rig
 from true_compass.core.strokes import Stroke
 from true_compass.core.valves.cam import SEAT
 from true_compass.core.valves.timing import main_lift
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Line, Question
+from true_compass.lessons.drill import Asked, AskError, Cover, Draw, Drill, Line, Question
 from true_compass.lessons.forms import (
     YES_NO,
     Answer,
@@ -101,6 +101,7 @@ class WhatIsFree(Drill):
     slug = "free"
     title = "Tick what may be set here"
     skill = "valves-here"
+    covers = (Cover.ARCS,)
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Mostly at a TDC, where one stops; else anywhere at whole thirties."""
@@ -140,7 +141,7 @@ class WhatIsFree(Drill):
         free = free_names(q.rig, q.at_deg)
         if not free:
             return "No tappet is on its base circle here."
-        return f"On the base circle {'is' if len(free) == 1 else 'are'} {', '.join(free)}."
+        return f"On the base circle: {', '.join(free)}."
 
     def lines(self, q: Asked, given: Answer) -> tuple[Line, ...]:
         """A reason for each item that was ticked or left out."""
@@ -223,6 +224,7 @@ class TwoStopTable(Drill):
     slug = "two-stop"
     title = "Fill in the two-stop table"
     skill = "two-stop-table"
+    covers = (Cover.ARCS,)
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """From the TDC of 1 as a rule, else from another's."""
@@ -309,6 +311,7 @@ class TableLine(Drill):
     slug = "table-line"
     title = "A book's table: which line is wrong?"
     skill = "two-stop-table"
+    covers = (Cover.ARCS,)
     stands = False
 
     def missing(self, rig: Rig) -> str:
@@ -395,6 +398,7 @@ class MaySet(Drill):
     slug = "may-set"
     title = "One valve moves: may the other be set?"
     skill = "valves-here"
+    covers = (Cover.ARCS,)
 
     CASES: Final = (
         (Kind.INTAKE, True, Kind.EXHAUST),
@@ -467,6 +471,10 @@ class OnTheRamp(Drill):
     slug = "ramp"
     title = "The blade goes: on the base circle?"
     skill = "lash-ramps"
+    covers = (
+        Cover.ARCS,
+        Cover.VALVES,
+    )
 
     def missing(self, rig: Rig) -> str:
         """It needs a gap and a ramp to stand on."""
@@ -566,6 +574,10 @@ class TightRockers(Drill):
     slug = "tight"
     title = "Both rockers are tight: what now?"
     skill = "lash-ramps"
+    covers = (
+        Cover.RING,
+        Cover.STROKES,
+    )
 
     def missing(self, rig: Rig) -> str:
         """It needs two rockers with a gap."""

@@ -10,12 +10,13 @@ from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.hints import show_hint
 from true_compass.app.widgets.look import Painted
-from true_compass.app.workspaces.watch.context import CylinderFrame, WatchContext, strokes_in_words
+from true_compass.app.workspaces.watch.context import WatchContext, strokes_in_words
 from true_compass.core.engine import Engine
 from true_compass.core.rotation import End
 from true_compass.core.strokes import Stroke
 from true_compass.drawing.chips import Chip, chip_figure, valve_chip
 from true_compass.drawing.codes import Place, number_disc, stroke_plate, tdc_plate
+from true_compass.drawing.frames import CylinderFrame
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.section import (
     BORE,

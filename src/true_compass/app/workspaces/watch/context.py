@@ -1,8 +1,5 @@
 """What every view of Watch is given."""
 
-from dataclasses import dataclass
-from typing import Final
-
 from true_compass.app.bridge import Bridge
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look
@@ -11,51 +8,18 @@ from true_compass.core.crank.phasing import DueToFire, companion_of, due_to_fire
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.state import tried_words
-from true_compass.core.strokes import Stroke
 from true_compass.core.units import thou_words
 from true_compass.core.valves.cam import ExtraItem, Valve
 from true_compass.core.words import shown_degrees
 from true_compass.drawing.chips import Chip
-from true_compass.drawing.codes import Place
-from true_compass.drawing.ring import place_of
-from true_compass.drawing.section import SectionPose
+from true_compass.drawing.frames import CylinderFrame, cylinder_frames
 from true_compass.drawing.stills import Stills
 from true_compass.session.session import Session, SessionState
 
-STROKES: Final = tuple(Stroke)
 
-
-@dataclass(frozen=True, slots=True)
-class CylinderFrame:
-    """What one column shows at one crank angle."""
-
-    place: Place
-    pose: SectionPose
-    chips: tuple[Chip, ...]
-
-
-def cylinder_frames(state: SessionState) -> list[CylinderFrame]:
-    """Every column at the session's crank angle, worked out in one go."""
-    now, engine = state.now, state.engine
-    fractions = (now.lift_mm / state.shown.full_lift_mm).tolist()
-    chips = [
-        Chip(valve.kind, valve.name, margin, lift, valve.cylinder, valve.count)
-        for valve, margin, lift in zip(
-            engine.valves, now.margin_deg.tolist(), now.lift_mm.tolist(), strict=True
-        )
-    ]
-    rows = zip(
-        now.cycle_deg.tolist(), now.stroke.tolist(), now.piston_from_tdc_mm.tolist(), strict=True
-    )
-    return [
-        CylinderFrame(
-            place_of(now, row),
-            SectionPose(cycle, STROKES[stroke], piston, *(fractions[at] for at in pair)),
-            tuple(chips[at] for at in pair),
-        )
-        for row, (cycle, stroke, piston) in enumerate(rows)
-        for pair in (engine.valve_rows(row + 1),)
-    ]
+def frames_of(state: SessionState) -> list[CylinderFrame]:
+    """Every column at the session's crank angle, as tried."""
+    return cylinder_frames(state.shown, state.now)
 
 
 class WatchContext:
@@ -72,13 +36,13 @@ class WatchContext:
         # The columns show the same figures and the same parts, so they share their pictures.
         self.column_stills = Stills()
         self._frames_of = session.state
-        self._frames = cylinder_frames(session.state)
+        self._frames = frames_of(session.state)
 
     def frames(self) -> list[CylinderFrame]:
         """What every column shows now, by cylinder."""
         if self._frames_of is not self.session.state:
             self._frames_of = self.session.state
-            self._frames = cylinder_frames(self._frames_of)
+            self._frames = frames_of(self._frames_of)
         return self._frames
 
     def frame(self, cylinder: int) -> CylinderFrame:

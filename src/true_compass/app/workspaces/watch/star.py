@@ -8,11 +8,12 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Painted
-from true_compass.app.workspaces.watch.context import CylinderFrame, WatchContext
+from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.drawing.chips import chip_figure, valve_chip
 from true_compass.drawing.codes import Place, flat_pen, number_disc, stroke_plate, tdc_plate
 from true_compass.drawing.dials import paint_direction_arrow
 from true_compass.drawing.endview import ArmScale, EndView, arms_of
+from true_compass.drawing.frames import CylinderFrame
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.stills import Paint
 from true_compass.drawing.text import CENTRE, LEFT, draw_text

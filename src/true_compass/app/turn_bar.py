@@ -34,6 +34,13 @@ class Readout(Painted):
         super().__init__(look, parent)
         self.setAccessibleName("Crank angle")
         self._session = session
+        self._from_deg: float | None = None
+
+    def cover(self, from_deg: float | None) -> None:
+        """Tell only how far the crank was turned from a place, or the angle again (None)."""
+        if from_deg != self._from_deg:
+            self._from_deg = from_deg
+            self.repaint_all()
 
     def ground(self) -> QColor:
         """The bar shows at the corners."""
@@ -42,15 +49,23 @@ class Readout(Painted):
     def paint(self, p: QPainter) -> None:
         """Draw the angle under a small mark."""
         self.paint_whole(p, "plate", self._paint_plate)
-        angle = shown_degrees(self._session.state.crank_deg)
+        at_deg = self._session.state.crank_deg
+        angle = shown_degrees(at_deg)
+        if self._from_deg is not None:
+            by_deg = (at_deg - self._from_deg + 360.0) % 720.0 - 360.0
+            angle = f"{by_deg:+.4g}".replace("-", "\N{MINUS SIGN}") if round(by_deg, 1) else "0"
         box = QRectF(4, 6, self.logical_width - 8, 30)
         draw_text(p, box, f"{angle}°", HEAD, self.look.theme.on_ink, Weight.STRONG, CENTRE)
+
+    @property
+    def _foot(self) -> str:
+        return "of 720°" if self._from_deg is None else "in this step"
 
     def _paint_plate(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
         rounded(p, QRectF(0, 0, width, self.logical_height), 4, theme.ink, None)
         foot = QRectF(4, 36, width - 8, 18)
-        draw_text(p, foot, "of 720°", NOTE, theme.on_ink, Weight.LABEL, CENTRE)
+        draw_text(p, foot, self._foot, NOTE, theme.on_ink, Weight.LABEL, CENTRE)
         x = width / 2
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(theme.now)
@@ -74,6 +89,7 @@ class TurnBar(Painted):
         self.next_tdc.clicked.connect(self.to_next_tdc)
         self.next_event.clicked.connect(self.to_next_event)
         self.readout = Readout(session, look, self)
+        self._covered = False
         look.changed.connect(self._arrange)
         bridge.turned.connect(self._show_angle)
         bridge.engine_changed.connect(self.update)
@@ -84,8 +100,18 @@ class TurnBar(Painted):
         """Whether there is room only for the middle steps and one next key."""
         return self.logical_width < FULL_WIDTH
 
+    def cover(self, *, places: bool, from_deg: float | None) -> None:
+        """Do not tell where TDCs and valve events are (`places`), nor the angle: only how far the
+        crank was turned from `from_deg`, unless that is None.
+        """
+        self._covered = places
+        self.readout.cover(from_deg)
+        self._show_angle()
+
     def to_next_tdc(self, *, back: bool = False) -> None:
         """Jump on to the next compression TDC, or turn back to the one before."""
+        if self._covered:
+            return
         self._turner.finish()
         offsets = self._session.state.rig.true_offsets_deg
         place = next_place(offsets, self._session.state.crank_deg, back=back)
@@ -93,6 +119,8 @@ class TurnBar(Painted):
 
     def to_next_event(self, *, back: bool = False) -> None:
         """Jump on to the next opening or closing of a valve, or turn back to the one before."""
+        if self._covered:
+            return
         self._turner.finish()
         events = self._session.valve_events
         if events:
@@ -116,6 +144,13 @@ class TurnBar(Painted):
 
     def _show_angle(self) -> None:
         if not self.isVisible():
+            return
+        self.next_tdc.setEnabled(not self._covered)
+        if self._covered:
+            self.next_tdc.set_words("Next compression TDC", "covered here")
+            self.next_event.set_words("Next valve event", "covered here")
+            self.next_event.setEnabled(False)
+            self.readout.update()
             return
         state = self._session.state
         offsets = state.rig.true_offsets_deg

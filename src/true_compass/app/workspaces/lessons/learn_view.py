@@ -1,0 +1,240 @@
+"""Learn: the question or the step, large; the live engine; and the answer below it."""
+
+from typing import Final
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.page_view import PageView
+from true_compass.app.workspaces.lessons.answer_view import AnswerView
+from true_compass.app.workspaces.lessons.model import LessonModel
+from true_compass.app.workspaces.lessons.stage import Showing, Stage, Ticking
+from true_compass.app.workspaces.lessons.steps import StepView
+from true_compass.core.words import counted
+from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.text import (
+    RIGHT,
+    draw_one_of,
+    draw_paragraph,
+    draw_text,
+    paragraph_height,
+)
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, READOUT, Weight
+from true_compass.lessons.forms import Ticks, TwoLists
+from true_compass.lessons.mastery import RULE
+from true_compass.session.lesson import OnLesson, Station
+
+PANEL: Final = 196.0
+STEP_PANEL: Final = 120.0
+QUESTION_TOP: Final = 34.0
+
+
+class LearnView(PageView):
+    """Shows the place that the lesson stands at, or what a lesson is for before one is begun."""
+
+    def __init__(self, model: LessonModel, parent: QWidget) -> None:
+        super().__init__(model.desk.look, parent)
+        self._model = model
+        self.setObjectName("learn")
+        self.setAccessibleName("The lesson")
+        self.stage = Stage(self.look, model.crank, model.turner, self)
+        self.step = StepView(model, self)
+        self.answer = AnswerView(model, self)
+        self.shows_bar = False
+        """Whether the engine is turned here."""
+        self.leave = DrawnButton(self.look, "All lessons", self)
+        self.leave.clicked.connect(model.leave)
+        self.stage.pressed.connect(self._press)
+        model.changed.connect(self.refresh)
+        model.bridge.turned.connect(self._on_turned)
+        self.look.changed.connect(self.arrange)
+
+    # State ------------------------------------------------------------------------------------
+
+    def show_state(self) -> None:
+        """Show the right parts for this place."""
+        on = self._model.on
+        running = on is not None and not on.over
+        step = running and on is not None and on.stop.station is Station.STEP
+        engine = running and on is not None and (step or on.drill.shows_engine)
+        self.stage.setVisible(engine and not step)
+        self.step.setVisible(step)
+        self.answer.setVisible(running)
+        self.shows_bar = engine
+        self.leave.setVisible(on is not None)
+        if on is not None and running and not step:
+            self.stage.show_this(showing_of(self._model, on))
+        self.arrange()
+        self.update()
+
+    def _on_turned(self) -> None:
+        if self.isVisible():
+            (self.step if self.step.isVisible() else self.stage).update()
+
+    def _press(self, name: str) -> None:
+        on = self._model.on
+        if on is None or on.over or on.question is None:
+            return
+        self._model.enter(pressed(on, name))
+
+    # Places -----------------------------------------------------------------------------------
+
+    def _question_high(self) -> float:
+        on = self._model.on
+        if on is None or on.over or on.stop.station is Station.STEP:
+            return 62.0
+        return min(paragraph_height(self._words(on), READOUT, self.logical_width - 8) + 4, 92.0)
+
+    def arrange(self) -> None:
+        """Question above, engine, answer, turn bar."""
+        width, height, put = self.logical_width, self.logical_height, self.look.scaled
+        on = self._model.on
+        step = self.step.isVisibleTo(self)
+        panel = STEP_PANEL if step else PANEL
+        top = QUESTION_TOP + self._question_high() + 6
+        foot = height - 8
+        self.leave.setGeometry(put(width - 122, 0, 118, 34))
+        self.step.setGeometry(put(0, QUESTION_TOP, width, foot - QUESTION_TOP - panel - 8))
+        self.answer.setGeometry(put(0, foot - panel, width, panel))
+        self.stage.setGeometry(put(0, top, width, foot - panel - 8 - top))
+        if on is not None and not on.over and not self.stage.isVisibleTo(self) and not step:
+            self.answer.setGeometry(put(0, top + 30, width, 220))
+
+    # Painting ---------------------------------------------------------------------------------
+
+    def _words(self, on: OnLesson) -> str:
+        return on.drill.text(on.asked)
+
+    def paint(self, p: QPainter) -> None:
+        """Progress and the question; before a lesson, what it is for."""
+        on = self._model.on
+        if on is None:
+            self._paint_welcome(p)
+        elif on.over:
+            self._paint_over(p, on)
+        else:
+            self._paint_progress(p, on)
+            if on.stop.station is Station.QUESTION:
+                theme = self.look.theme
+                box = QRectF(0, QUESTION_TOP, self.logical_width - 4, self._question_high())
+                draw_paragraph(p, box, self._words(on), READOUT, theme.ink, Weight.STRONG)
+
+    def _paint_progress(self, p: QPainter, on: OnLesson) -> None:
+        theme, width = self.look.theme, self.logical_width
+        places, here = on.in_part, on.nth_in_part
+        step = on.stop.station is Station.STEP
+        words = on.lesson.parts[on.stop.part].title if step else "Question"
+        told = f"{words}  {here + 1} of {len(places)}"
+        x = draw_text(p, QRectF(0, 4, width * 0.5, 26), told, LABEL, theme.ink2, Weight.STRONG) + 14
+        side = 13.0 if len(places) <= 24 else 7.0
+        for nth, stop in enumerate(places):
+            box = QRectF(x + nth * (side + 6), 17 - side / 2, side, side)
+            if box.right() > width - 300:
+                break
+            done = nth < here or (nth == here and on.judged is not None)
+            given = on.done_at(stop)
+            if nth == here and not done:
+                rounded(p, box, 1.5, theme.sheet, flat_pen(theme.now, 2.6))
+            elif done and (given is None or given.right):
+                rounded(p, box, 1.5, theme.ink, None)
+            elif done:
+                rounded(p, box, 1.5, theme.sheet, flat_pen(theme.ink, 2))
+                p.fillRect(QRectF(box.left(), box.center().y(), side, side / 2), theme.ink)
+            else:
+                rounded(p, box, 1.5, None, flat_pen(theme.line, 1.6))
+        note = QRectF(width - 330, 4, 196, 26)
+        draw_one_of(p, note, (self._note(on),), NOTE, theme.ink2, Weight.BODY, RIGHT)
+
+    def _note(self, on: OnLesson) -> str:
+        if on.practice:
+            return "practice: nothing is kept"
+        if on.stop.station is Station.STEP:
+            return on.rig.engine.name
+        aided = on.aided_so_far
+        return f"{counted(aided, 'hint', 'hints')} so far" if aided else "unaided so far"
+
+    def _paint_welcome(self, p: QPainter) -> None:
+        theme, width = self.look.theme, self.logical_width
+        head = QRectF(0, 20, width, 44)
+        draw_text(p, head, "Choose a lesson", READOUT, theme.ink, Weight.STRONG)
+        lines = (
+            "Each begins with the engine: it turns, points, covers and asks. Then it drills.",
+            "What you answer is judged from the engine, and a wrong answer is shown on it.",
+        )
+        for nth, line in enumerate(lines):
+            draw_text(p, QRectF(0, 70 + nth * 30, width, 28), line, LEAD, theme.ink)
+        draw_text(p, QRectF(0, 144, width, 26), RULE, BODY, theme.ink2)
+        due = self._due_words()
+        if due:
+            draw_text(p, QRectF(0, 196, width, 34), due, HEAD - 4, theme.ink, Weight.STRONG)
+
+    def _due_words(self) -> str:
+        from true_compass.lessons.skills import BY_SLUG
+
+        skills = self._model.skills
+        now = self._model.keeper.now()
+        due = [m for m in skills.values() if m.due is not None and m.due.due_at <= now]
+        if not due:
+            return ""
+        first = min(due, key=lambda m: m.due.due_at if m.due else now)
+        return f"Due again: {BY_SLUG[first.skill].title}"
+
+    def _paint_over(self, p: QPainter, on: OnLesson) -> None:
+        theme, width = self.look.theme, self.logical_width
+        asked = on.lesson.asked_count
+        told = f"{on.lesson.title}: done" if not asked else f"{on.marks:.4g} of {asked} marks"
+        draw_text(p, QRectF(0, 60, width, 44), told, READOUT, theme.ink, Weight.STRONG)
+        rows = [f"{counted(on.aided_so_far, 'answer')} with a hint"]
+        passed = on.lesson.settings.passed
+        if passed:
+            good = on.marks >= passed - 1e-9
+            rows.insert(0, f"Passed: {passed} were needed" if good else f"{passed} pass it")
+        if on.practice:
+            rows = ["Worked through as a student: nothing was kept."]
+        for nth, row in enumerate(rows):
+            draw_text(p, QRectF(0, 112 + nth * 32, width, 30), row, LEAD, theme.ink)
+
+
+def showing_of(model: LessonModel, on: OnLesson) -> Showing:
+    """What the stage shows at a question."""
+    form = on.form
+    judged = on.judged
+    ticking, ticked = Ticking.NOTHING, {}
+    chips = False
+    if isinstance(form, Ticks) and on.rig.item_names[0] in (*form.names, on.rig.item_names[0]):
+        ticking, chips = Ticking.TICK, True
+        ticked = dict.fromkeys(on.entry or (), 1)
+    elif isinstance(form, TwoLists):
+        ticking, chips = Ticking.STOPS, True
+        ticked = {name: nth for nth, names in enumerate(on.entry, start=1) for name in names}
+    marks = {line.name: line.mark for line in judged.lines} if judged is not None else {}
+    figures = judged is not None and chips
+    return Showing(
+        covers=model.covers,
+        ticking=Ticking.NOTHING if judged is not None else ticking,
+        ticked=ticked,
+        marks=marks,
+        framed=judged.shows if judged is not None and not judged.is_right else (),
+        figures=figures,
+        chips=chips,
+    )
+
+
+def pressed(on: OnLesson, name: str) -> object:
+    """The answer after a press on an item: ticked or not; first stop, second, none."""
+    form = on.form
+    if isinstance(form, Ticks):
+        if name not in form.names:
+            return on.entry
+        entry = tuple(on.entry or ())
+        return tuple(n for n in entry if n != name) if name in entry else (*entry, name)
+    if isinstance(form, TwoLists):
+        first, second = on.entry
+        if name in first:
+            return tuple(n for n in first if n != name), (*second, name)
+        if name in second:
+            return first, tuple(n for n in second if n != name)
+        return (*first, name), second
+    return on.entry

@@ -1,0 +1,305 @@
+"""What the pages of Lessons share: the lesson in the session, and an engine with its own crank.
+
+A lesson turns its own engine, so that nothing that is open elsewhere is touched.
+"""
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.desk import Desk
+from true_compass.app.turner import Turner
+from true_compass.core.engine import Engine
+from true_compass.files.answers_file import AnswersError
+from true_compass.files.course import lesson_names, shipped_lesson
+from true_compass.files.rigs import demo_rig
+from true_compass.lessons.drill import AskError, Cover, Judged
+from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place
+from true_compass.lessons.guide import LessonError
+from true_compass.lessons.kinds.covered import scenario_of
+from true_compass.lessons.lesson import Lesson, set_seed, skills_of
+from true_compass.lessons.mastery import Mastery, Standing
+from true_compass.lessons.result import Person
+from true_compass.session.lesson import OnLesson, Station
+from true_compass.session.session import Session, Source
+
+FIRST_RIG = "alder"
+ROCK_DEG = 5.0
+
+
+class LessonModel(QObject):
+    """The lesson of the session, its engine, and what can be done in it."""
+
+    changed = pyqtSignal()
+    """Another place, another entry, an answer judged."""
+    standing_changed = pyqtSignal()
+    """Somebody else, or an answer more on record."""
+
+    def __init__(self, desk: Desk, parent: QObject) -> None:
+        super().__init__(parent)
+        self.desk = desk
+        self.keeper = desk.lessons()
+        engine = demo_rig(FIRST_RIG)
+        self.crank = Session(engine, Source(rig=FIRST_RIG))
+        self.bridge = Bridge(self.crank, self)
+        self.turner = Turner(self.crank, desk.look, self)
+        self.trouble = ""
+        self._skills: dict[str, Mastery] | None = None
+        self._person: Person | None = None
+        self._at: tuple[object, int] | None = None
+        self._judged = False
+        desk.bridge.lesson_changed.connect(self._on_lesson)
+
+    # Who --------------------------------------------------------------------------------------
+
+    @property
+    def person(self) -> Person:
+        """Who answers here; made on the record when first asked for."""
+        if self._person is None:
+            name = str(self.desk.settings.get("person") or "")
+            self._person = self._known(name)
+        return self._person
+
+    def _known(self, name: str) -> Person:
+        answers = self.keeper.answers
+        if answers is not None:
+            try:
+                return answers.person(name, self.keeper.now())
+            except AnswersError as error:
+                self.desk.say(str(error))
+        return Person("00000000-0000-4000-8000-000000000000", name)
+
+    def people(self) -> list[Person]:
+        """Everybody who answered here."""
+        answers = self.keeper.answers
+        return answers.people() if answers is not None else []
+
+    def be(self, name: str) -> None:
+        """Somebody else sits here; what was begun is left."""
+        self._person = self._known(name)
+        self.desk.settings.put("person", self._person.name)
+        self._skills = None
+        self.leave()
+        self.standing_changed.emit()
+
+    # Standing ---------------------------------------------------------------------------------
+
+    @property
+    def skills(self) -> dict[str, Mastery]:
+        """How this person stands with every skill."""
+        if self._skills is None:
+            answers = self.keeper.answers
+            try:
+                self._skills = (
+                    answers.skills(self.person.id, self.keeper.now()) if answers is not None else {}
+                )
+            except AnswersError as error:
+                self.desk.say(str(error))
+                self._skills = {}
+        return self._skills
+
+    def standing(self, lesson: Lesson) -> Standing:
+        """How this person stands with what a lesson drills: as with its weakest skill."""
+        found = [self.skills[slug].standing for slug in skills_of(lesson) if slug in self.skills]
+        if not found or all(one is Standing.UNTRIED for one in found):
+            return Standing.UNTRIED
+        for weak in (Standing.SHAKY, Standing.UNTRIED):
+            if weak in found:
+                return Standing.SHAKY
+        return Standing.FIRM if Standing.FIRM in found else Standing.CAN
+
+    # Lessons ----------------------------------------------------------------------------------
+
+    def lessons(self) -> list[Lesson]:
+        """The lessons that ship."""
+        return [shipped_lesson(name) for name in lesson_names()]
+
+    @property
+    def on(self) -> OnLesson | None:
+        """The lesson that is worked through."""
+        return self.desk.session.state.lesson
+
+    def begin(
+        self,
+        lesson: Lesson,
+        *,
+        practice: bool = False,
+        engine: Engine | None = None,
+        folder: str = "",
+    ) -> bool:
+        """Begin a lesson, or go on where this person left it; whether it can be given."""
+        self.turner.finish()
+        self.trouble = ""
+        seed = set_seed(lesson, "" if practice else self.person.id)
+        try:
+            on = OnLesson.begin(
+                lesson, self.person, seed, practice=practice, engine=engine, folder=folder
+            )
+        except LessonError as error:
+            self.trouble = str(error)
+            self.desk.say(f"This lesson cannot be given: {error}.")
+            return False
+        if not practice:
+            on = on.going_on(self.keeper.given_before(on))
+        self.desk.session.put_lesson(on)
+        return True
+
+    def leave(self) -> None:
+        """Back to the list of lessons."""
+        self.turner.finish()
+        self.desk.session.put_lesson(None)
+
+    # Answering --------------------------------------------------------------------------------
+
+    def enter(self, entry: Answer) -> None:
+        """Put something into the answer."""
+        if self.on is not None:
+            self.desk.session.put_lesson(self.on.entering(entry))
+
+    def choose(self, entry: Answer) -> None:
+        """Choose one of some answers; in a guided step that answers it."""
+        on = self.on
+        if on is None or on.question is None or on.judged is not None:
+            return
+        self.enter(entry)
+        if on.stop.station is Station.STEP and isinstance(on.form, Choice):
+            self.answer()
+
+    def answer(self) -> None:
+        """Have it judged; where nothing is asked, or it was judged, go on."""
+        on = self.on
+        if on is None or on.over:
+            return
+        if on.question is None or on.judged is not None:
+            self.go_on()
+            return
+        if isinstance(on.form, Place):
+            self.turner.finish()
+            on = on.entering(self.crank.state.crank_deg)
+        if not on.can_answer:
+            self.desk.say(what_is_missing(on))
+            return
+        try:
+            done = on.answered(self.keeper.now(), self.keeper.today())
+        except (AnswerError, AskError) as error:
+            self.desk.say(f"{str(error)[0].upper()}{str(error)[1:]}.")
+            return
+        self._skills = None
+        self.desk.session.put_lesson(done)
+        self._show(done.judged)
+        self.standing_changed.emit()
+
+    def _show(self, judged: Judged | None) -> None:
+        """A wrong answer is answered on the engine."""
+        if judged is not None and not judged.is_right and judged.show_deg is not None:
+            self.turner.jump_to(judged.show_deg)
+
+    def go_on(self) -> None:
+        """To the next place."""
+        on = self.on
+        if on is not None and not on.over:
+            self.desk.session.put_lesson(on.at(on.place + 1))
+
+    def go_back(self) -> None:
+        """To the place before."""
+        on = self.on
+        if on is not None and on.place > 0:
+            self.desk.session.put_lesson(on.at(on.place - 1))
+
+    def hint(self) -> None:
+        """Look at the hint."""
+        on = self.on
+        if on is None or on.question is None or on.judged is not None:
+            return
+        if not on.stop.hints:
+            self.desk.say("This lesson gives no hints here.")
+            return
+        self.desk.session.put_lesson(on.hinted())
+
+    def again(self) -> None:
+        """The same question once more."""
+        if self.on is not None and self.on.judged is not None:
+            self.desk.session.put_lesson(self.on.again())
+
+    def rock(self) -> None:
+        """5° on, and 5° back the next time."""
+        state = self.crank.state
+        home = self._home_deg
+        here = (state.crank_deg - home + 360.0) % 720.0 - 360.0
+        self.turner.turn_by(ROCK_DEG - here if here <= 0 else -ROCK_DEG - here)
+
+    @property
+    def _home_deg(self) -> float:
+        on = self.on
+        at = on.crank_deg if on is not None else None
+        return 0.0 if at is None else at
+
+    @property
+    def from_home_deg(self) -> float:
+        """How far the crank was turned in this step, −360 to 360."""
+        return (self.crank.state.crank_deg - self._home_deg + 360.0) % 720.0 - 360.0
+
+    def to_home(self) -> None:
+        """Back to where the question stands."""
+        self.turner.jump_to(self._home_deg)
+
+    def to_bench(self) -> None:
+        """Put the covered engine of this question on the bench, and go there."""
+        on = self.on
+        if on is None or on.question is None:
+            return
+        try:
+            scenario = scenario_of(on.asked, getattr(on.drill, "task", None))
+        except AskError as error:
+            self.desk.say(f"{error}.")
+            return
+        self.desk.runs()
+        self.desk.session.begin_bench(scenario)
+        self.desk.go_to("Bench", "")
+
+    # What is covered --------------------------------------------------------------------------
+
+    @property
+    def covers(self) -> frozenset[Cover]:
+        """What is hidden here now: nothing once it was answered."""
+        on = self.on
+        if on is None or on.over or on.judged is not None:
+            return frozenset()
+        shown = on.shown
+        if shown is not None:
+            return frozenset(shown.step.cover)
+        covers = set(on.drill.covers)
+        part = on.lesson.parts[on.stop.part]
+        if not getattr(part, "strokes", True):
+            covers |= {Cover.STROKES, Cover.RING}
+        return frozenset(covers)
+
+    # Listening --------------------------------------------------------------------------------
+
+    def _on_lesson(self) -> None:
+        on = self.on
+        self.turner.finish()
+        at = None if on is None else (on.lesson, on.place)
+        judged = on is not None and on.judged is not None
+        # Trying again stands where the question stood.
+        moved = at != self._at or (self._judged and not judged)
+        self._at, self._judged = at, judged
+        if on is not None and not on.over:
+            rig = on.rig
+            if rig.engine != self.crank.state.engine:
+                self.crank.open_engine(rig.engine, Source(), on.crank_deg or 0.0)
+            elif moved and on.crank_deg is not None:
+                if on.stop.station is Station.STEP:
+                    self.turner.jump_to(on.crank_deg)
+                else:
+                    self.crank.turn_to(on.crank_deg)
+        self.changed.emit()
+
+
+def what_is_missing(on: OnLesson) -> str:
+    """What must be done before it can be judged."""
+    form = on.form
+    if isinstance(form, Choice):
+        return "Choose one of the answers first."
+    if isinstance(form, Figure):
+        return f"Type a number in {form.unit.strip()} first."
+    return "Fill in the answer first."

@@ -1,0 +1,214 @@
+"""What a class can do: results judged again, who × skill, and which question misled most."""
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Final
+
+from true_compass.core.ideas import BY_SLUG as IDEAS
+from true_compass.lessons.drills import drill_of
+from true_compass.lessons.lesson import Lesson
+from true_compass.lessons.mastery import Mastery, Shown, Standing, mastery_of
+from true_compass.lessons.result import Person, Result
+from true_compass.lessons.skills import SKILLS
+from true_compass.lessons.work import Given, GivenError, judged_again, shown_by
+
+LEAST_FOR_STATISTICS: Final = 4
+"""Fewer people than this say nothing about a question."""
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One result, judged again. `differs` counts answers that the file has judged otherwise."""
+
+    name: str
+    result: Result
+    lesson: Lesson
+    given: tuple[Given, ...]
+    differs: int
+
+    @property
+    def person(self) -> Person:
+        """Who it is of."""
+        return self.result.header.person
+
+    @property
+    def trouble(self) -> str:
+        """What is to be said of the file; nothing where it is whole."""
+        if self.result.altered:
+            return f"was altered: line {self.result.altered} does not follow; read up to there"
+        if self.differs:
+            return f"{self.differs} answers judge otherwise than the file says: the engine counts"
+        return "its last line was cut off and is left out" if self.result.torn else ""
+
+
+def sheet_of(name: str, result: Result, lesson: Lesson) -> Sheet:
+    """A result with every answer judged again from the engine; what cannot be is left out."""
+    again, differs = [], 0
+    for given in result.given:
+        try:
+            judged = judged_again(lesson, given)
+        except GivenError:
+            differs += 1
+            continue
+        differs += abs(judged.credit - given.credit) > 1e-6
+        again.append(judged)
+    return Sheet(name, result, lesson, tuple(again), differs)
+
+
+@dataclass(frozen=True, slots=True)
+class Student:
+    """One person of a class, with all that was handed in. `label` tells one name's people apart."""
+
+    person: Person
+    label: str
+    sheets: tuple[Sheet, ...]
+    skills: dict[str, Mastery]
+
+    @property
+    def can(self) -> tuple[str, ...]:
+        """Skills that this person can do, in the order of the catalogue."""
+        return tuple(slug for slug, m in self.skills.items() if m.standing is Standing.CAN)
+
+    @property
+    def answers(self) -> int:
+        """How many answers there are."""
+        return sum(len(sheet.given) for sheet in self.sheets)
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One question of a lesson as a class answered it.
+
+    `p` is the mean credit, `tells` how well it tells who knows: the correlation of its credit with
+    the rest of the marks (point-biserial where credit is all or nothing), None where it cannot be.
+    """
+
+    part: int
+    nth: int
+    title: str
+    right: int
+    ideas: tuple[tuple[str, int], ...]
+    other: int
+    p: float
+    tells: float | None
+
+    @property
+    def misled(self) -> int:
+        """How many were misled by the commonest wrong idea."""
+        return self.ideas[0][1] if self.ideas else 0
+
+    @property
+    def said(self) -> str:
+        """What misled most, in words."""
+        return IDEAS[self.ideas[0][0]].title if self.ideas else ""
+
+
+@dataclass(frozen=True, slots=True)
+class ClassSheet:
+    """A class: its people, and the questions of one lesson, what misled most first."""
+
+    students: tuple[Student, ...]
+    items: tuple[Item, ...]
+    lesson: Lesson | None
+
+    def count(self, skill: str, *standings: Standing) -> int:
+        """How many stand so with a skill."""
+        return sum(student.skills[skill].standing in standings for student in self.students)
+
+    @property
+    def teach_next(self) -> str:
+        """The skill that most are shaky with; of equals the earlier one. Nothing where none is."""
+        most = max(SKILLS, key=lambda skill: self.count(skill.slug, Standing.SHAKY))
+        return most.slug if self.count(most.slug, Standing.SHAKY) else ""
+
+
+def class_of(sheets: Sequence[Sheet], now: datetime, lesson_id: str = "") -> ClassSheet:
+    """A class from what was handed in. Questions are those of `lesson_id`, or of the lesson with
+    the most answers.
+    """
+    by_person: dict[str, list[Sheet]] = {}
+    for sheet in sheets:
+        by_person.setdefault(sheet.person.id, []).append(sheet)
+    named = Counter(group[0].person.shown.casefold() for group in by_person.values())
+    students = []
+    for group in by_person.values():
+        person = group[-1].person
+        label = person.shown
+        if named[label.casefold()] > 1 or not person.name:
+            # Two people of one name stay two.
+            label = f"{label} {person.id[:4]}"
+        students.append(Student(person, label, tuple(group), _skills(group, now)))
+    students.sort(key=lambda student: student.label.casefold())
+    lessons = Counter({sheet.lesson.id: 0 for sheet in sheets})
+    for sheet in sheets:
+        lessons[sheet.lesson.id] += len(sheet.given)
+    chosen = lesson_id or (lessons.most_common(1)[0][0] if lessons else "")
+    of_lesson = [sheet for sheet in sheets if sheet.lesson.id == chosen]
+    lesson = of_lesson[-1].lesson if of_lesson else None
+    return ClassSheet(tuple(students), items_of(of_lesson), lesson)
+
+
+def _skills(sheets: Iterable[Sheet], now: datetime) -> dict[str, Mastery]:
+    shown: list[Shown] = []
+    for sheet in sheets:
+        shown += [shown_by(sheet.lesson, given) for given in sheet.given]
+    shown.sort(key=lambda one: one.at)
+    by_skill: dict[str, list[Shown]] = {skill.slug: [] for skill in SKILLS}
+    for one in shown:
+        by_skill[one.skill].append(one)
+    return {slug: mastery_of(slug, answers, now) for slug, answers in by_skill.items()}
+
+
+def items_of(sheets: Sequence[Sheet]) -> tuple[Item, ...]:
+    """Each question of one lesson, by its place; the first answer of each person counts."""
+    firsts: list[dict[tuple[int, int], Given]] = []
+    for sheet in sheets:
+        first: dict[tuple[int, int], Given] = {}
+        for given in sheet.given:
+            first.setdefault((given.part, given.nth), given)
+        firsts.append(first)
+    places = sorted({place for first in firsts for place in first})
+    items = [_item(place, firsts) for place in places]
+    return tuple(sorted(items, key=lambda item: (-item.misled, item.p, item.part, item.nth)))
+
+
+def _item(place: tuple[int, int], firsts: Sequence[dict[tuple[int, int], Given]]) -> Item:
+    answered = [(first[place], first) for first in firsts if place in first]
+    credits = [given.credit for given, _ in answered]
+    rests = [sum(g.credit for at, g in first.items() if at != place) for _, first in answered]
+    wrong = [given for given, _ in answered if not given.right]
+    ideas = Counter(given.idea for given in wrong if given.idea)
+    right = len(answered) - len(wrong)
+    ordered = tuple(sorted(ideas.items(), key=lambda pair: (-pair[1], pair[0])))
+    misled = ordered[0][1] if ordered else 0
+    return Item(
+        *place,
+        title_of(answered[0][0], {g.question.engine for g, _ in answered}),
+        right,
+        ordered,
+        len(wrong) - misled,
+        sum(credits) / len(credits),
+        correlation(credits, rests),
+    )
+
+
+def title_of(given: Given, engines: set[str]) -> str:
+    """What a question is called in a list: its kind, and its engine where all had the same."""
+    title = drill_of(given.question.kind).title
+    return f"{title}, {next(iter(engines))}" if len(engines) == 1 else title
+
+
+def correlation(one: Sequence[float], other: Sequence[float]) -> float | None:
+    """Pearson's correlation; None for too few people, or where one of both does not vary."""
+    count = len(one)
+    if count < LEAST_FOR_STATISTICS:
+        return None
+    mean_1, mean_2 = sum(one) / count, sum(other) / count
+    off_1, off_2 = [x - mean_1 for x in one], [x - mean_2 for x in other]
+    square_1, square_2 = sum(x * x for x in off_1), sum(x * x for x in off_2)
+    if square_1 <= 1e-12 or square_2 <= 1e-12:
+        return None
+    both = sum(a * b for a, b in zip(off_1, off_2, strict=True))
+    return float(both / (square_1 * square_2) ** 0.5)
