@@ -48,6 +48,9 @@ class Answers:
             book_path=self._open,
             book_copy_path=self._save,
             readings_path=self._save,
+            folder=self._save,
+            lesson_path=self._save,
+            class_path=self._save,
         )
 
     def _open(self, _parent: QWidget) -> Path | None:

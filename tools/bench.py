@@ -751,6 +751,123 @@ def bench_ignition() -> None:
     assert application is not None
 
 
+def bench_lessons() -> None:
+    """Questions, results of a class, opening with many answers on record, a guided step turned."""
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import make_application
+    from true_compass.app.workspaces.lessons.workspace import LessonsWorkspace
+    from true_compass.files.course import shipped_lesson
+    from true_compass.files.result_files import collect, result_paths
+    from true_compass.files.rigs import demo_rig
+    from true_compass.lessons.drills import DRILLS, questions, record_of, rig_of
+
+    oak = demo_rig("oak")
+    kinds = [d.slug for d in DRILLS if d.on_paper and not d.missing(rig_of(oak))]
+
+    def asked() -> None:
+        for question in questions(kinds, {"oak": oak}, 7, 1000):
+            record_of(rig_of(oak), question)
+
+    took = statistics.median(times_ms(asked, 3))
+    row("1,000 questions with their answers, V12", f"{took / 1e3:.2f} s", "<= 2 s")
+    application = make_application()
+    with tempfile.TemporaryDirectory() as folder:
+        place = Path(folder)
+        fill_results(place / "results", 300)
+        paths = result_paths(place / "results")
+        took = statistics.median(times_ms(lambda: collect(paths), 3))
+        row("300 results collected and judged again", f"{took / 1e3:.2f} s", "<= 5 s")
+        fill_answers(place / "state" / "data" / "demo", 50_000)
+        window = shown_window(demo_rig("birch"), place)
+        window.look.set_still(True)
+        QApplication.processEvents()
+        begun = time.perf_counter()
+        window.go_to("Lessons")
+        QApplication.processEvents()
+        first = (time.perf_counter() - begun) * 1e3
+        page = window.workspace
+        assert isinstance(page, LessonsWorkspace)
+
+        def opened() -> None:
+            window.go_to("Watch")
+            page.model.forget()
+            window.go_to("Lessons")
+            QApplication.processEvents()
+
+        again = statistics.median(times_ms(opened, 10))
+        told = f"{again:.0f} ms, the first time {first:.0f}"
+        row("Lessons opened, 50,000 answers on record", told, "<= 150 ms")
+        page.model.begin(shipped_lesson("companions"), practice=True, engine=demo_rig("elm"))
+
+        def turn() -> None:
+            page.model.turner.turn_by(3.7)
+            QApplication.processEvents()
+
+        drag_row("a guided step turned, W12", turn)
+        window.close()
+    del application
+
+
+def fill_results(folder: Path, count: int) -> None:
+    """Results of so many people, each of twelve answers."""
+    from datetime import UTC, datetime, timedelta
+
+    from true_compass.files.course import shipped_lesson
+    from true_compass.files.lesson_file import lesson_digest, lesson_text
+    from true_compass.lessons.lesson import set_seed
+    from true_compass.lessons.result import Header, Person, chained
+    from true_compass.session.lesson import OnLesson, Station
+
+    lesson, now = shipped_lesson("no-table"), datetime(2026, 11, 2, 9, tzinfo=UTC)
+    text, digest = lesson_text(lesson), lesson_digest(lesson)
+    folder.mkdir(parents=True)
+    for nth in range(count):
+        who = Person(f"00000000-0000-4000-8000-{nth:012d}", f"Student {nth}")
+        header = Header(who.id, lesson.id, digest, lesson.title, text, who, nth, "0.1.0")
+        on, lines = OnLesson.begin(lesson, who, set_seed(lesson, who.id)), [header.line()]
+        for place, stop in enumerate(on.stops):
+            if stop.station is Station.QUESTION:
+                on = on.at(place)
+                on = on.entering(on.form.read(on.drill.answer(on.asked)))
+                on = on.answered(now + timedelta(minutes=place), "2026-11-02")
+                lines.append(chained(lines[-1], on.given[-1]))
+        told = "".join(f"{line}\n" for line in lines)
+        (folder / f"{nth}.result.jsonl").write_text(told, encoding="utf-8")
+
+
+def fill_answers(folder: Path, count: int) -> None:
+    """A record of so many answers of one person without a name, over all skills."""
+    import random
+    from datetime import UTC, datetime, timedelta
+
+    from true_compass.files.answers_file import NAME, Answers
+    from true_compass.lessons.skills import SKILLS
+
+    rng, start = random.Random(7), datetime(2024, 1, 8, 8, tzinfo=UTC)
+    layouts = ("inline four", "inline six", "90° V8", "60° V12", "radial nine")
+    answers = Answers(folder / NAME)
+    who = answers.person("", start)
+    with answers.db.writing("answers"):
+        for n in range(count):
+            at = start + timedelta(minutes=11 * n)
+            skill, layout = rng.choice(SKILLS).slug, rng.choice(layouts)
+            right, aided = int(rng.random() < 0.8), int(rng.random() < 0.1)
+            answers.db.do(
+                "INSERT INTO answer (person_id, lesson_id, part, nth, skill, engine, layout, at, "
+                "day, correct, aided, credit, idea, question, answer) "
+                "VALUES (?, 'x', 0, 0, ?, 'Rig', ?, ?, ?, ?, ?, ?, '', '{}', '1')",
+                *(who.id, skill, layout, at.isoformat(), at.date().isoformat(), right, aided),
+                float(right),
+            )
+        for skill_ in SKILLS:
+            answers.db.do(
+                "INSERT INTO again VALUES (?, ?, 9, 1, 0, 3.0, 5.0, ?, ?)",
+                *(who.id, skill_.slug, start.isoformat(), start.isoformat()),
+            )
+    answers.close()
+
+
 def drag_row(name: str, drag: Callable[[], None]) -> None:
     """A row of frames that follow a hand."""
     took = times_ms(drag, 60)
@@ -814,6 +931,7 @@ def main() -> None:
     bench_book()
     bench_cam()
     bench_ignition()
+    bench_lessons()
 
 
 if __name__ == "__main__":

@@ -20,6 +20,7 @@ BY_OTHER_KEYS = {
     "chart": "the arrows turn the crank wherever the keyboard is",
     "advance_chart": "the slider of the speed has the keys",
     "spin_map": "the field beside it takes the figure",
+    "answer": "digits put cylinders, Backspace takes them back",
     "cells": "a press only holds what hovering shows",
 }
 """Painted views that take a press, and why they need no keyboard of their own."""

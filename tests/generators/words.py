@@ -3,15 +3,17 @@
 import json
 from pathlib import Path
 from random import Random
+from uuid import UUID
 
 from true_compass.bench.faults import BY_SLUG
 from true_compass.cli.common import COMMANDS, PAINTING
 from true_compass.core.adjusting.schools import BY_WORD
-from true_compass.files.course import lesson_names
+from true_compass.files.course import lesson_names, shipped_lesson
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.files.scenarios import scenario_names
 from true_compass.lessons.drills import BY_SLUG as KINDS
 from true_compass.lessons.drills import questions, rig_of
+from true_compass.lessons.result import Header, Person
 
 ENGINE = ("--order", "--events", "--ramp", "--json")
 CAM = ("--lash-intake", "--advance-exhaust", "--table-intake", "--lash-exhaust")
@@ -58,6 +60,8 @@ OPTIONS = {
     "instrument": ("--simulate", "--on", "--knock", "--lost", "--noise", "--turn", "--seed"),
     "drill": ("--engine", "--engine", "--seed", "--count", "--json"),
     "lesson": ("--json",),
+    "mark": ("--csv", "--xlsx", "--json"),
+    "worksheet": ("--seed", "--students", "--paper", "-o", "-o"),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
 }
 FLAGS = ("--json", "--against", "--hydraulic", "--csv", "--along-heads", "--about")
@@ -115,7 +119,18 @@ PATHS = (
 )
 
 
-NO_TARGET = ("new", "scenario", "adjust", "shims", "book", "instrument", "drill", "lesson")
+NO_TARGET = (
+    "new",
+    "scenario",
+    "adjust",
+    "shims",
+    "book",
+    "instrument",
+    "drill",
+    "lesson",
+    "mark",
+    "worksheet",
+)
 ANSWERS: tuple[object, ...] = (
     0,
     1,
@@ -159,6 +174,21 @@ def asked_words(command: str, random: Random, folder: Path) -> list[str]:
     return ["judge", *map(str, paths)]
 
 
+def bent_result(random: Random, folder: Path) -> Path:
+    """A result, now and then with some of its bytes changed, lost or doubled."""
+    lesson, who = shipped_lesson("four-strokes"), Person(str(UUID(int=7)), "=SUM(1)")
+    lines = [
+        Header(who.id, lesson.id, "", lesson.title, "", who, 7, "0.1.0").line(),
+        *('{"given":{},"chain":""}', "[]", "{}"),
+    ]
+    text = "\n".join(lines[: random.randrange(1, 5)]) + "\n"
+    at = random.randrange(len(text))
+    text = random.choice((text, text[:at], text[:at] + "\0" + text[at:], text * 2))
+    path = folder / "r.result.jsonl"
+    path.write_text(text, encoding="utf-8")
+    return path
+
+
 def command_words(random: Random, folder: Path) -> list[str]:
     """A command with a target and options, some of them wrong. Outputs stay in a folder."""
     command = random.choice((*COMMANDS, *PAINTING))
@@ -182,6 +212,10 @@ def command_words(random: Random, folder: Path) -> list[str]:
         words += ["--for", "0", random.choice(("--pty", "--tcp=0", "--tcp"))]
     elif command == "cam":
         words.append(random.choice((*CAM_KINDS, *ANYTHING[:3])))
+    elif command == "worksheet":
+        words.append(random.choice((*lesson_names(), *PATHS)))
+    elif command == "mark":
+        words += [str(bent_result(random, folder)), *random.choices(PATHS, k=random.randrange(2))]
     elif command in ("drill", "lesson"):
         words += asked_words(command, random, folder)
     elif command == "ignition":

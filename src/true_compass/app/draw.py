@@ -1,4 +1,4 @@
-"""`draw` and `card`: figures and the shop card into PNG, SVG or PDF, without a window."""
+"""`draw`, `card`, `worksheet`: figures and paper into PNG, SVG or PDF, without a window."""
 
 import argparse
 import os
@@ -20,13 +20,17 @@ from true_compass.cli.common import (
     tell,
 )
 from true_compass.cli.cycle import add_trial_options, rig_of
+from true_compass.cli.lessons import lesson_of, whole_number
 from true_compass.cli.planning import add_plan_options, chosen_plan
 from true_compass.core.angles import wrap_deg
 from true_compass.core.limits import MOST_ANGLE_DEG, EngineError
 from true_compass.core.state import Rig
 from true_compass.files.engine_values import origin_words
 from true_compass.files.problems import EngineFileError
+from true_compass.lessons.guide import LessonError
+from true_compass.lessons.lesson import MOST_SEED
 
+MOST_STUDENTS = 60
 FIGURES = ("ring", "diagram", "chart")
 
 
@@ -54,12 +58,30 @@ def _card_parser() -> OneLineParser:
     return parser
 
 
+def _worksheet_parser() -> OneLineParser:
+    parser = OneLineParser(
+        prog=f"{PROGRAM} worksheet", description="A lesson's drills on paper, with their key."
+    )
+    parser.add_argument("lesson", metavar="FILE | NAME", help="lesson file, or one that ships")
+    parser.add_argument("--seed", default="1", metavar="N", help="the same seed asks the same")
+    parser.add_argument("--students", default="1", metavar="N", help="a set of their own for each")
+    parser.add_argument("--paper", choices=("a4", "letter"), default="a4")
+    parser.add_argument(
+        "-o", "--output", required=True, metavar="FILE", help="ends in .pdf, .png or .svg"
+    )
+    return parser
+
+
 def run(words: Sequence[str]) -> int:
-    """Run `draw` or `card`; the exit code."""
+    """Run `draw`, `card` or `worksheet`; the exit code."""
     command, *rest = words
     try:
-        parser, act = (_parser(), _draw) if command == "draw" else (_card_parser(), _card)
-        return tell(str(act(parser.parse_args(join_signed(rest)))))
+        parser, act = {
+            "draw": (_parser, _draw),
+            "card": (_card_parser, _card),
+            "worksheet": (_worksheet_parser, _worksheet),
+        }[command]
+        return tell(str(act(parser().parse_args(join_signed(rest)))))
     except EngineError as error:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:
@@ -99,6 +121,25 @@ def _card(options: argparse.Namespace) -> Path:
             write_document(card, A4 if options.paper == "a4" else LETTER, path)
     except DocumentError as error:
         raise UsageError(f"{plan.school} is unsafe on this engine: {error}") from None
+    del application
+    return path
+
+
+def _worksheet(options: argparse.Namespace) -> Path:
+    path = _output(options)
+    lesson = lesson_of(options.lesson)
+    seed = whole_number("--seed", options.seed, 0, MOST_SEED)
+    students = whole_number("--students", options.students, 1, MOST_STUDENTS)
+    application = _paint_application()
+    from true_compass.drawing.documents import A4, LETTER, write_document
+    from true_compass.drawing.worksheet import worksheet
+
+    try:
+        document = worksheet(lesson, seed, students)
+        with _refused(path):
+            write_document(document, A4 if options.paper == "a4" else LETTER, path)
+    except LessonError as error:
+        raise UsageError(str(error)) from None
     del application
     return path
 

@@ -43,8 +43,9 @@ COMMANDS: Final = (
     "instrument",
     "drill",
     "lesson",
+    "mark",
 )
-PAINTING: Final = ("draw", "card")
+PAINTING: Final = ("draw", "card", "worksheet")
 """Commands that need Qt, though no display."""
 
 # Values of these options may start with a minus sign, which argparse takes for an option.

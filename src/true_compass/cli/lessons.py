@@ -3,15 +3,21 @@
 import argparse
 import json
 from collections.abc import Mapping
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Final
 
 from true_compass.cli.common import Outcome, UsageError, is_there, resolve_engine, source_record
 from true_compass.core.engine import Engine
+from true_compass.core.words import counted
+from true_compass.files.class_table import write_class_csv, write_class_xlsx
 from true_compass.files.course import lesson_names, shipped_lesson
 from true_compass.files.lesson_file import SUFFIX, read_lesson
+from true_compass.files.qti import write_qti
 from true_compass.files.reading import read_text
+from true_compass.files.result_files import collect
 from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.lessons.collect import ClassSheet, class_of
 from true_compass.lessons.drill import AskError, Question
 from true_compass.lessons.drills import (
     BY_SLUG,
@@ -23,7 +29,10 @@ from true_compass.lessons.drills import (
 )
 from true_compass.lessons.forms import AnswerError
 from true_compass.lessons.guide import LessonError
-from true_compass.lessons.lesson import Lesson, asked_of
+from true_compass.lessons.lesson import MOST_SEED, Lesson, asked_of
+from true_compass.lessons.result import PROVES
+from true_compass.lessons.skills import BY_SLUG as SKILL_BY_SLUG
+from true_compass.lessons.skills import SKILLS
 
 MOST_QUESTIONS: Final = 10_000
 USUAL_RIG: Final = "alder"
@@ -49,8 +58,8 @@ def run_drill(options: argparse.Namespace) -> Outcome:
         return _judge(options, words[1:])
     if len(words) != 1:
         raise UsageError("drill needs one lesson, or kinds with commas between them")
-    seed = _whole("--seed", options.seed, 0, 999_999_999)
-    count = _whole("--count", options.count, 1, MOST_QUESTIONS)
+    seed = whole_number("--seed", options.seed, 0, 999_999_999)
+    count = whole_number("--count", options.count, 1, MOST_QUESTIONS)
     try:
         drawn = _drawn(words[0], options.engine, seed, count)
         records = [record_of(rig_of(engine), question) for engine, question in drawn]
@@ -62,7 +71,8 @@ def run_drill(options: argparse.Namespace) -> Outcome:
     return Outcome("\n".join(told))
 
 
-def _whole(option: str, text: str, least: int, most: int) -> int:
+def whole_number(option: str, text: str, least: int, most: int) -> int:
+    """A whole number within limits, or a sentence that names the option."""
     plain = text.isascii() and text.isdigit() and len(text) < 12
     if not (plain and least <= int(text) <= most):
         raise UsageError(
@@ -147,6 +157,71 @@ def _engine_named(name: str) -> Engine:
     return resolve_engine(name)
 
 
+def run_mark(options: argparse.Namespace) -> Outcome:
+    """`true-compass mark`: 1 where a file was left out, or has something to be said of it."""
+    collected = collect([Path(name) for name in options.results])
+    room = class_of(collected.sheets, datetime.now(UTC))
+    troubles = [f"{s.name} {s.trouble}." for s in collected.sheets if s.trouble]
+    told = [*collected.left_out, *troubles]
+    if not collected.sheets:
+        raise UsageError(f"nothing could be marked: {' '.join(told)}")
+    try:
+        if options.csv:
+            write_class_csv(_new_file(options.csv, ".csv"), room)
+        if options.xlsx:
+            write_class_xlsx(_new_file(options.xlsx, ".xlsx"), room)
+    except OSError as error:
+        raise UsageError(f"the table could not be written ({error.strerror})") from None
+    code = 1 if told else 0
+    if options.json:
+        return Outcome(json.dumps(_mark_record(room, told), indent=2, ensure_ascii=False), code)
+    lines = [
+        f"{student.label}: {student.answers} answers, can do {len(student.can)} of {len(SKILLS)}"
+        for student in room.students
+    ]
+    if room.teach_next:
+        lines.append(f"Teach next: {SKILL_BY_SLUG[room.teach_next].title}.")
+    return Outcome("\n".join([*lines, *told, *([PROVES] if room.students else [])]), code)
+
+
+def _new_file(name: str, suffix: str) -> Path:
+    path = Path(name)
+    if path.suffix.lower() != suffix:
+        raise UsageError(f"the file must end in {suffix}, not {path.suffix or path.name[:40]!r}")
+    if is_there(path):
+        raise UsageError(f"{path.name[:60]} is there already: choose another name")
+    return path
+
+
+def _mark_record(room: ClassSheet, told: list[str]) -> dict[str, Any]:
+    return {
+        "students": [
+            {
+                "name": student.label,
+                "answers": student.answers,
+                "can_do": list(student.can),
+                "skills": {slug: m.standing.value for slug, m in student.skills.items()},
+            }
+            for student in room.students
+        ],
+        "items": [
+            {
+                "part": item.part + 1,
+                "question": item.nth + 1,
+                "title": item.title,
+                "right": item.right,
+                "ideas": dict(item.ideas),
+                "other": item.other,
+                "p": item.p,
+                "tells": item.tells,
+            }
+            for item in room.items
+        ],
+        "teach_next": room.teach_next or None,
+        "troubles": told,
+    }
+
+
 def run_check(options: argparse.Namespace) -> str:
     """`true-compass lesson check`."""
     lesson = lesson_of(options.file)
@@ -164,6 +239,21 @@ def run_check(options: argparse.Namespace) -> str:
         }
         return json.dumps(record, indent=2, ensure_ascii=False)
     return f"{lesson.title}: {len(lesson.parts)} parts, {len(asked)} questions. It can be given."
+
+
+def run_qti(options: argparse.Namespace) -> str:
+    """`true-compass lesson qti`."""
+    lesson = lesson_of(options.file)
+    path = _new_file(options.output, ".zip")
+    seed = whole_number("--seed", options.seed, 0, MOST_SEED)
+    try:
+        package = write_qti(path, lesson, seed)
+    except LessonError as error:
+        raise UsageError(str(error)) from None
+    except OSError as error:
+        raise UsageError(f"{path.name[:60]} could not be written ({error.strerror})") from None
+    left = f" Left out: {'; '.join(package.left_out)}." if package.left_out else ""
+    return f"{path}: {counted(package.count, 'question')}.{left}"
 
 
 def run_list(options: argparse.Namespace) -> str:
@@ -190,12 +280,24 @@ def add_lesson_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     drill.add_argument("--seed", default="1", metavar="N", help="the same seed asks the same")
     drill.add_argument("--count", default="10", metavar="N", help="how many questions")
     drill.add_argument("--json", action="store_true", help="print JSON")
+    mark = commands.add_parser("mark", help="results judged again: a class as a table")
+    mark.set_defaults(run=run_mark)
+    mark.add_argument("results", nargs="+", metavar="RESULT", help="NAME.result.jsonl")
+    table = mark.add_mutually_exclusive_group()
+    table.add_argument("--csv", metavar="FILE", help="write a line a person")
+    table.add_argument("--xlsx", metavar="FILE", help="write people, questions and answers")
+    mark.add_argument("--json", action="store_true", help="print JSON")
     lesson = commands.add_parser("lesson", help="lesson files")
     kinds = lesson.add_subparsers(dest="kind", required=True)
     check = kinds.add_parser("check", help="whether a lesson can be given, and what is wrong")
     check.set_defaults(run=run_check)
     check.add_argument("file", metavar="FILE | NAME")
     check.add_argument("--json", action="store_true", help="print JSON")
+    qti = kinds.add_parser("qti", help="its questions as a quiz package, QTI 2.1")
+    qti.set_defaults(run=run_qti)
+    qti.add_argument("file", metavar="FILE | NAME")
+    qti.add_argument("--seed", default="1", metavar="N", help="fixes the questions")
+    qti.add_argument("-o", "--output", required=True, metavar="FILE.zip")
     listed = kinds.add_parser("list", help="the lessons that ship with the program")
     listed.set_defaults(run=run_list)
     listed.add_argument("--json", action="store_true", help="print JSON")

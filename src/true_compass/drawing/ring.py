@@ -171,6 +171,8 @@ class Card:
     """Whether degrees on the card are whole, where true TDCs fall anywhere."""
     plain: bool = False
     """Whether no angle is told."""
+    labels: bool = True
+    """Whether the degrees of the beads are told: too small in a small ring."""
 
     def paint(self, p: QPainter, rig: Rig, state: EngineState) -> None:
         """One bead a cylinder at its firing angle, degrees, and the readout."""
@@ -189,17 +191,17 @@ class Card:
             depth = taken.get(round(cycle_deg, 2), 0)
             taken[round(cycle_deg, 2)] = depth + 1
             self._paint_bead(p, row + 1, cycle_deg, place, radius, depth)
-            if self.plain:
+            if self.plain or not self.labels:
                 continue
             if depth == 0 and (1 < count <= MOST_LABELS or place is not Place.BETWEEN):
                 self._paint_label(p, float(rig.true_offsets_deg[row]), cycle_deg)
         if self.plain:
             return
-        if count == 1:
+        if count == 1 and self.labels:
             # Nobody else is on the card: its own dead centres take the place of the other beads.
             for dead_centre_deg in (0.0, 180.0, 360.0, 540.0):
                 self._paint_label(p, dead_centre_deg, crank_deg - dead_centre_deg)
-        if not rig.engine.fires_evenly and 1 < count <= MOST_GAPS:
+        if self.labels and not rig.engine.fires_evenly and 1 < count <= MOST_GAPS:
             self._paint_gaps(p, rig, crank_deg)
         theme = self.theme
         angle = f"{shown_degrees(crank_deg)}°"

@@ -31,7 +31,7 @@ SCHEMA_1: Final = (
     "engine TEXT NOT NULL, layout TEXT NOT NULL, at TEXT NOT NULL, day TEXT NOT NULL, "
     "correct INTEGER NOT NULL, aided INTEGER NOT NULL, credit REAL NOT NULL, idea TEXT NOT NULL, "
     "question TEXT NOT NULL, answer TEXT NOT NULL) STRICT",
-    "CREATE INDEX answer_of_person ON answer (person_id, skill, layout, day, correct, aided, at)",
+    "CREATE INDEX answer_of_person ON answer (person_id, skill, correct, aided, at, day, layout)",
     "CREATE TABLE again (person_id TEXT NOT NULL REFERENCES person (id), skill TEXT NOT NULL, "
     "tried INTEGER NOT NULL, correct INTEGER NOT NULL, aided INTEGER NOT NULL, "
     "holds_days REAL NOT NULL, hard REAL NOT NULL, last_at TEXT NOT NULL, due_at TEXT NOT NULL, "
@@ -160,33 +160,45 @@ class Answers:
                 person_id,
             )
         }
-        successes = self._successes(person_id)
         found = {}
         for skill in SKILLS:
-            row, shown = last.get(skill.slug), tuple(successes.get(skill.slug, ()))
+            row = last.get(skill.slug)
+            shown = self._successes(person_id, skill.slug) if row else ()
             due = _due_from(row[3:]) if row else None
             right, aided = (bool(row[1]), bool(row[2])) if row else (False, False)
             standing = standing_of(row is not None, right, aided, shown, due, now)
             found[skill.slug] = Mastery(skill.slug, standing, row[0] if row else 0, shown, due)
         return found
 
-    def _successes(self, person_id: str) -> dict[str, list[Shown]]:
-        """Unaided successes, as few as the rule needs: two of each layout and day."""
-        rows = self.db.rows(
-            "SELECT skill, layout, day, min(at), max(at), count(*) FROM answer "
-            "WHERE person_id = ? AND correct = 1 AND aided = 0 "
-            "GROUP BY skill, layout, day ORDER BY min(at)",
-            person_id,
+    def _successes(self, person_id: str, skill: str) -> tuple[Shown, ...]:
+        """Unaided successes, as few as the rule needs: the first two, the first elsewhere, the
+        first on another day, and the first that differs in both.
+        """
+        rows = self._first_rows(person_id, skill, "", (), 2)
+        if not rows:
+            return ()
+        layout, day = rows[0][1], rows[0][2]
+        for more, values in (
+            ("AND layout <> ?", (layout,)),
+            ("AND day <> ?", (day,)),
+            ("AND layout <> ? AND day <> ?", (layout, day)),
+        ):
+            rows += self._first_rows(person_id, skill, more, values, 1)
+        found = {row[0]: row for row in rows}
+        told = (
+            Shown(skill, engine, layout, datetime.fromisoformat(at), day, True)
+            for _, layout, day, at, engine in (found[key] for key in sorted(found))
         )
-        found: dict[str, list[Shown]] = {}
-        for skill, layout, day, first, last, count in rows:
-            times = (first, last) if count > 1 else (first,)
-            for at in times:
-                when = datetime.fromisoformat(at)
-                found.setdefault(skill, []).append(Shown(skill, "", layout, when, day, True))
-        for shown in found.values():
-            shown.sort(key=lambda one: one.at)
-        return found
+        return tuple(sorted(told, key=lambda one: one.at))
+
+    def _first_rows(
+        self, person_id: str, skill: str, more: str, values: tuple[str, ...], count: int
+    ) -> list[tuple[Any, ...]]:
+        return self.db.rows(
+            "SELECT id, layout, day, at, engine FROM answer WHERE person_id = ? AND skill = ? "
+            f"AND correct = 1 AND aided = 0 {more} ORDER BY at LIMIT {count}",
+            *(person_id, skill, *values),
+        )
 
     def count(self) -> int:
         """How many answers there are."""

@@ -15,7 +15,7 @@ from true_compass.core.chance import between, one_of, share, some_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item, item_named
 from true_compass.core.state import Rig
-from true_compass.lessons.forms import Answer, Form, Marks
+from true_compass.lessons.forms import Answer, Form, Marks, slips_of
 
 Thing = TypeVar("Thing")
 Ask = Mapping[str, Any]
@@ -255,6 +255,10 @@ class Drill(ABC):
     def wrong_words(self, q: Asked, given: Answer) -> str:
         """What the engine shows of a wrong answer; what is right follows."""
         return ""
+
+    def slips(self, q: Asked) -> list[Answer]:
+        """Wrong answers that people give: by the form, unless a drill knows them better."""
+        return slips_of(self.form(q), self.form(q).read(self.answer(q)))
 
     def lines(self, q: Asked, given: Answer) -> tuple[Line, ...]:
         """A reason for each part of an answer of several parts."""

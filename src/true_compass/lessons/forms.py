@@ -324,3 +324,17 @@ def away_deg(one_deg: float, other_deg: float) -> float:
     (3.0, 360.0)
     """
     return abs((one_deg - other_deg + 360.0) % CYCLE_DEG - 360.0)
+
+
+def slips_of(form: Form, right: Answer) -> list[Answer]:
+    """Answers of a form that are near at hand and wrong."""
+    if isinstance(form, Choice):
+        return [option.value for option in form.options if option.value != right]
+    if isinstance(form, Figure):
+        return [right / 2.0, right * 2.0, 0.0]
+    if isinstance(form, Slots):
+        count = len(right)
+        return [(right[0], *reversed(right[1:])), tuple(range(1, count + 1))]
+    if isinstance(form, TwoLists):
+        return [(right[1], right[0])]
+    return []

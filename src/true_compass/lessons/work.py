@@ -1,7 +1,7 @@
 """What a person answers in a lesson: an answer as it is kept, and a run as it stands."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -72,8 +72,6 @@ def given_from(values: Mapping[str, Any]) -> Given:
 
 def judged_again(lesson: Lesson, given: Given) -> Given:
     """The same answer with what the engine says of it now. Raises `GivenError`."""
-    from dataclasses import replace
-
     try:
         engine = lesson.engine(given.question.engine)
         judged = judge(engine, given.question, given.answer)
@@ -90,3 +88,11 @@ def shown_by(lesson: Lesson, given: Given) -> Shown:
     return Shown(
         skill, engine.name, engine.layout_words, given.at, given.day, given.right, given.aided
     )
+
+
+def firsts_of(given: Sequence[Given]) -> list[Given]:
+    """The first answer at each question."""
+    found: dict[tuple[int, int], Given] = {}
+    for one in given:
+        found.setdefault((one.part, one.nth), one)
+    return list(found.values())

@@ -16,7 +16,7 @@ from true_compass.lessons.forms import Answer, AnswerError, Form, Slots, Ticks, 
 from true_compass.lessons.guide import Guided, Shown, shown_on
 from true_compass.lessons.lesson import Lesson, asked_of
 from true_compass.lessons.result import Person
-from true_compass.lessons.work import Given
+from true_compass.lessons.work import Given, firsts_of
 
 
 class Station(Enum):
@@ -242,14 +242,6 @@ class OnLesson:
     def again(self) -> "OnLesson":
         """The same question once more; it counts as aided, since the answer was told."""
         return replace(self.at(self.place), aided=True)
-
-
-def firsts_of(given: Sequence[Given]) -> list[Given]:
-    """The first answer at each question."""
-    found: dict[tuple[int, int], Given] = {}
-    for one in given:
-        found.setdefault((one.part, one.nth), one)
-    return list(found.values())
 
 
 def blank_entry(form: Form) -> Answer:

@@ -42,6 +42,8 @@ DOCUMENT_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
 BOOK_FILTER = "Books and tables of jobs (*.tcbook *.csv);;All files (*)"
 BOOK_COPY_FILTER = "Table (*.csv);;Workbook (*.xlsx);;Whole book (*.tcbook)"
 READINGS_FILTER = "Table (*.csv)"
+LESSON_FILTER = "Lessons (*.lesson.toml);;Quiz package (*.zip)"
+CLASS_FILTER = "Workbook (*.xlsx);;Table (*.csv)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
 FILTER = f"Engine files (*{SUFFIX});;All files (*)"
 
@@ -58,6 +60,9 @@ class FileDialogs:
     book_path: Callable[[QWidget], Path | None] = lambda _parent: None
     book_copy_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
     readings_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+    folder: Callable[[QWidget, str], Path | None] = lambda _parent, _title: None
+    lesson_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+    class_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
 
 
 def ask_open_path(parent: QWidget) -> Path | None:
@@ -102,6 +107,24 @@ def ask_readings_path(parent: QWidget, suggested: str) -> Path | None:
     return Path(name) if name else None
 
 
+def ask_folder(parent: QWidget, title: str) -> Path | None:
+    """Ask for a folder."""
+    name = QFileDialog.getExistingDirectory(parent, title)
+    return Path(name) if name else None
+
+
+def ask_lesson_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where a lesson, or a package of its questions, is written."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Write the lesson", suggested, LESSON_FILTER)
+    return Path(name) if name else None
+
+
+def ask_class_path(parent: QWidget, suggested: str) -> Path | None:
+    """Ask where the table of a class is written."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Write the class", suggested, CLASS_FILTER)
+    return Path(name) if name else None
+
+
 def ask_printer(parent: QWidget, paper: "Paper") -> "QPrinter | None":
     """Ask for a printer; the paper is set beforehand."""
     from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
@@ -121,6 +144,9 @@ REAL_DIALOGS = FileDialogs(
     ask_book_path,
     ask_book_copy_path,
     ask_readings_path,
+    ask_folder,
+    ask_lesson_path,
+    ask_class_path,
 )
 
 
@@ -336,6 +362,18 @@ class Opener(QObject):
         """Ask where readings are written; a name without an ending means a table."""
         path = self._dialogs.readings_path(self._window, suggested)
         return path if path is None or path.suffix else path.with_suffix(".csv")
+
+    def ask_folder(self, title: str) -> Path | None:
+        """Ask for a folder."""
+        return self._dialogs.folder(self._window, title)
+
+    def ask_lesson(self, suggested: str) -> Path | None:
+        """Ask where a lesson, or a package of its questions, is written."""
+        return self._dialogs.lesson_path(self._window, suggested)
+
+    def ask_class(self, suggested: str) -> Path | None:
+        """Ask where the table of a class is written."""
+        return self._dialogs.class_path(self._window, suggested)
 
     def _write(self, path: Path) -> bool:
         state = self._session.state

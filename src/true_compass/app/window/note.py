@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from typing import Final
 
-from PyQt6.QtCore import QRectF, Qt, QTimer
+from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
@@ -24,6 +24,9 @@ Choice = tuple[str, Callable[[], object]]
 class NoteStrip(Painted):
     """One sentence over the upper edge of the turn bar, for some seconds."""
 
+    coming = pyqtSignal()
+    """It is about to be shown: whoever places it does that now."""
+
     def __init__(self, look: Look, parent: QWidget) -> None:
         super().__init__(look, parent)
         self.text = ""
@@ -43,6 +46,7 @@ class NoteStrip(Painted):
         self.more.setVisible(bool(more))
         self.setAccessibleName(text)
         self._timer.start(PROBLEM_MS if problem else NOTE_MS)
+        self.coming.emit()
         self.show()
         self.raise_()
         self.place_more()

@@ -150,6 +150,7 @@ class MainWindow(QWidget):
         self.strip.menu_button.clicked.connect(self.lists.open_menu)
         self.turner.turned_back.connect(self.teller.turned_back)
         self.documents.said.connect(self.note.say)
+        self.note.coming.connect(self._place_note)
         self.opener.elsewhere = self._open_elsewhere
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
@@ -348,7 +349,6 @@ class MainWindow(QWidget):
         strip = round(top_strip.HEIGHT * s)
         bar = round(turn_bar.HEIGHT * s) if self.workspace.wants_crank else 0
         self.turn_bar.setVisible(self.workspace.wants_crank)
-        note_height = round(note.HEIGHT * s)
         width, height = self.width(), self.height()
         # In projector mode the strip lies over the workspace, and comes when it is wanted.
         top = 0 if self.look.projector else strip
@@ -360,14 +360,21 @@ class MainWindow(QWidget):
         self.stack.resize(max(width, least_width), max(body.height(), least_height))
         if bar:
             self.turn_bar.setGeometry(0, height - bar, width, bar)
-        self.note.setGeometry(0, height - bar - note_height, width, note_height)
-        self.note.place_more()
+        self._place_note()
         self.sheet.setGeometry(body)
         self.sheet.place_close()
         if self._made_preview is not None:
             self._made_preview.setGeometry(0, top, width, max(height - top, 1))
             self._made_preview.arrange()
         self.lists.place()
+
+    def _place_note(self) -> None:
+        """Above the turn bar, or above a bar of the page's own."""
+        s = self.look.scale
+        foot = turn_bar.HEIGHT if self.workspace.wants_crank else self.workspace.foot_high
+        high, bar = round(note.HEIGHT * s), round(foot * s)
+        self.note.setGeometry(0, self.height() - bar - high, self.width(), high)
+        self.note.place_more()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """The pointer may be near the hidden strip."""

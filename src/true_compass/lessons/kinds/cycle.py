@@ -289,6 +289,12 @@ class BothValves(Drill):
         """Nothing open at overlap."""
         return "both-shut-at-tdc" if not given and self.answer(q) else ""
 
+    def slips(self, q: Asked) -> list[Answer]:
+        """None, and both."""
+        form = self.form(q)
+        assert isinstance(form, Ticks)
+        return [(), form.names]
+
 
 def _open_words(lift_mm: float) -> str:
     if lift_mm >= 0.05:

@@ -59,6 +59,10 @@ class ThouToMm(Drill):
         """What a thou is."""
         return "One thou is 0.0254 mm: four thou are a tenth of a mm, nearly."
 
+    def slips(self, q: Asked) -> list[Answer]:
+        """The number as hundredths of a mm, and as mm."""
+        return [self._thou(q) / 100.0, self._thou(q)]
+
 
 class MmToThou(Drill):
     """So many mm: how many thou?"""
@@ -100,6 +104,10 @@ class MmToThou(Drill):
     def hint(self, q: Asked) -> str:
         """A tenth."""
         return "A tenth of a mm is nearly four thou."
+
+    def slips(self, q: Asked) -> list[Answer]:
+        """Hundredths of a mm as thou."""
+        return [self._mm(q) * 100.0]
 
 
 class DialTotal(Drill):

@@ -48,6 +48,12 @@ class Companion(Drill):
     )
     stands = False
 
+    def missing(self, rig: Rig) -> str:
+        """One cylinder has nobody beside it; where none has a companion, that is the answer."""
+        if rig.engine.cylinder_count == 1:
+            return "has one cylinder, so there is no companion to ask for"
+        return ""
+
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Any cylinder; those that the rule of thumb gets wrong come more often."""
         cylinders = list(rig.engine.cylinders)

@@ -178,6 +178,13 @@ class WhatIsFree(Drill):
 
         return of_another_four(rig.engine, said, told)
 
+    def slips(self, q: Asked) -> list[Answer]:
+        """The other TDC, and the tables of other fours."""
+        first = min(q.engine.cylinders, key=lambda c: away_deg(q.at_deg, tdc_deg(q.rig, c)))
+        others = (Rig.of(other) for other in other_fours(q.engine))
+        tables = [free_names(other, tdc_deg(other, first)) for other in others]
+        return [free_names(q.rig, q.at_deg + TURN_DEG), *tables]
+
     def _just_lifts(self, rig: Rig, cylinder: int, at: float) -> bool:
         """Whether an intake has begun to lift with its exhaust still open."""
         intake = lift_mm(rig, Item(Kind.INTAKE, cylinder).name, at)
@@ -294,6 +301,14 @@ class TwoStopTable(Drill):
             q.engine, tuple(given), lambda other: two_lists(other, tdc_deg(other, first))
         )
 
+    def slips(self, q: Asked) -> list[Answer]:
+        """Both stops changed over, and the tables of other fours."""
+        first, second = self.answer(q)
+        start = self._start(q)
+        at = min(q.engine.cylinders, key=lambda c: away_deg(start, tdc_deg(q.rig, c)))
+        others = (Rig.of(other) for other in other_fours(q.engine))
+        return [(second, first), *(two_lists(o, tdc_deg(o, at)) for o in others)]
+
     def wrong_words(self, q: Asked, given: Answer) -> str:
         """Whose table that is."""
         order = self._another(q, given)
@@ -365,8 +380,10 @@ class TableLine(Drill):
 
     def form(self, q: Asked) -> Form:
         """A line, or none."""
-        count = len(self._rows(q))
-        options = [Option(nth, f"line {nth}") for nth in range(1, count + 1)]
+        options = [
+            Option(nth, f"{nth}: {', '.join(f'{name} at {stop}' for name, stop in row)}")
+            for nth, row in enumerate(self._rows(q), start=1)
+        ]
         return Choice((*options, Option(None, "none")))
 
     def answer(self, q: Asked) -> Answer:

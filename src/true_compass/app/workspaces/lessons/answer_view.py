@@ -25,7 +25,6 @@ from true_compass.drawing.text import (
     LEFT,
     draw_one_of,
     draw_paragraph,
-    draw_paragraph_that_fits,
     draw_text,
     text_width,
 )
@@ -319,21 +318,14 @@ class AnswerView(PageView):
 
     def _paint_asked(self, p: QPainter, on: OnLesson, form: Form) -> None:
         theme, width = self.look.theme, self.logical_width
-        draw_text(
-            p, QRectF(14, 10, width - 28, 26), how_words(form), LABEL, theme.ink, Weight.LABEL
-        )
+        words = on.drill.hint(on.asked) if on.aided else how_words(form)
+        draw_text(p, QRectF(14, 10, width - 28, 26), words, LABEL, theme.ink, Weight.LABEL)
         self._paint_scheme(p, form)
         if isinstance(form, Figure):
             unit = QRectF(214, 52, width - 230, 56)
             draw_text(p, unit, form.unit.strip(), HEAD, theme.ink, Weight.LABEL, LEFT)
         if isinstance(form, Slots):
             self._paint_slots(p, on, form)
-        if on.aided and on.question is not None:
-            words = on.drill.hint(on.asked)
-            room = QRectF(14, self.logical_height - 90, width - 380, 54)
-            if isinstance(form, Ticks | TwoLists | Place):
-                room = QRectF(14, 44, width - 28, 80)
-            draw_paragraph_that_fits(p, room, words, BODY, theme.ink)
 
     def _paint_scheme(self, p: QPainter, form: Form) -> None:
         """How it is marked, where the keys leave room."""

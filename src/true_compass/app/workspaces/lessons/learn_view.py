@@ -29,6 +29,7 @@ from true_compass.session.lesson import OnLesson, Station
 PANEL: Final = 196.0
 STEP_PANEL: Final = 120.0
 QUESTION_TOP: Final = 34.0
+QUESTION_HIGH: Final = 90.0
 
 
 class LearnView(PageView):
@@ -85,7 +86,14 @@ class LearnView(PageView):
         on = self._model.on
         if on is None or on.over or on.stop.station is Station.STEP:
             return 62.0
-        return min(paragraph_height(self._words(on), READOUT, self.logical_width - 8) + 4, 92.0)
+        return paragraph_height(self._words(on), self._question_px(on), self.logical_width - 8) + 4
+
+    def _question_px(self, on: OnLesson) -> float:
+        """As large as it can be in two lines or so."""
+        px, words, wide = float(READOUT), self._words(on), self.logical_width - 8
+        while px > LEAD and paragraph_height(words, px, wide) > QUESTION_HIGH:
+            px -= 1
+        return px
 
     def arrange(self) -> None:
         """Question above, engine, answer, turn bar."""
@@ -119,7 +127,8 @@ class LearnView(PageView):
             if on.stop.station is Station.QUESTION:
                 theme = self.look.theme
                 box = QRectF(0, QUESTION_TOP, self.logical_width - 4, self._question_high())
-                draw_paragraph(p, box, self._words(on), READOUT, theme.ink, Weight.STRONG)
+                px = self._question_px(on)
+                draw_paragraph(p, box, self._words(on), px, theme.ink, Weight.STRONG)
 
     def _paint_progress(self, p: QPainter, on: OnLesson) -> None:
         theme, width = self.look.theme, self.logical_width

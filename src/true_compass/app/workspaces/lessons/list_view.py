@@ -17,7 +17,7 @@ from true_compass.lessons.mastery import Standing
 HEAD: Final = 30.0
 FOOT: Final = 30.0
 MOST_ROW: Final = 35.0
-LEAST_ROW: Final = 26.0
+LEAST_ROW: Final = 23.0
 
 
 class LessonList(Painted):
@@ -70,7 +70,7 @@ class LessonList(Painted):
 
     def _paint_row(self, p: QPainter, row: int, title: str, standing: Standing, here: bool) -> None:
         theme, box = self.look.theme, self.row_box(row)
-        near = self.hasFocus() and row == self._near
+        near = self._shows_focus and self.hasFocus() and row == self._near
         if here or near:
             p.fillRect(box.adjusted(0, 0, 0, -1), theme.now_tint)
         if here:

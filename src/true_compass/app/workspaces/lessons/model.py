@@ -81,6 +81,10 @@ class LessonModel(QObject):
         self.leave()
         self.standing_changed.emit()
 
+    def forget(self) -> None:
+        """Read anew how this person stands: another window may have written."""
+        self._skills = None
+
     # Standing ---------------------------------------------------------------------------------
 
     @property

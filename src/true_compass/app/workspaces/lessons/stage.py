@@ -9,11 +9,12 @@ from enum import Enum
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPen, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.stepping import up_or_down
 from true_compass.core.adjusting.stops import whole_degrees
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.items import Item, Kind, item_named
@@ -100,6 +101,8 @@ class Stage(Painted):
         self.setObjectName("lesson_engine")
         self.setAccessibleName("The engine of this lesson")
         self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._near = ""
 
     def show_this(self, showing: Showing) -> None:
         """Cover, mark and tick."""
@@ -265,7 +268,7 @@ class Stage(Painted):
         p.scale(factor, factor)
         hides = Cover.ANGLE in self.showing.covers
         sense = sense_of(state.engine)
-        card = Card(self.look.theme, self.stills, sense, rounded=not state.rig.plain, plain=hides)
+        card = Card(self.look.theme, self.stills, sense, plain=hides, labels=False)
         card.paint(p, state.rig, state.now)
         p.restore()
 
@@ -384,6 +387,40 @@ class Stage(Painted):
         if self.showing.ticking is Ticking.TICK:
             ticked = [name for name, stop in self.showing.ticked.items() if stop]
         return "; ".join([*told, *(["ticked: " + ", ".join(ticked)] if ticked else [])])
+
+    # Keys -------------------------------------------------------------------------------------
+
+    def _names(self) -> list[str]:
+        """Items that can be ticked, in the order of the cylinders."""
+        count = self.rig.engine.cylinder_count
+        return [name for row in range(count) for name in self.chip_boxes(row)]
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up and Down go from item to item, T ticks it."""
+        if event is None:
+            return
+        step, names = up_or_down(event), self._names()
+        if self.showing.ticking is Ticking.NOTHING or not names:
+            event.ignore()
+        elif step:
+            here = names.index(self._near) if self._near in names else -step
+            self._near = names[(here + step) % len(names)]
+            self.update()
+        elif event.key() == Qt.Key.Key_T and self._near in names:
+            self.pressed.emit(self._near)
+        else:
+            event.ignore()
+
+    def paint_focus(self, p: QPainter) -> None:
+        """The item that the keys are at, or the whole."""
+        boxes = [self.chip_boxes(row) for row in range(self.rig.engine.cylinder_count)]
+        box = next((found[self._near] for found in boxes if self._near in found), None)
+        if box is None:
+            super().paint_focus(p)
+            return
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(self.look.theme.now, 4))
+        p.drawRoundedRect(box.adjusted(-3, -3, 3, 3), 5, 5)
 
     # Hands ------------------------------------------------------------------------------------
 

@@ -5,6 +5,7 @@ covers is drawn plain, and comes off once it is answered.
 """
 
 from dataclasses import replace
+from functools import partial
 from typing import Final
 
 import numpy as np
@@ -29,7 +30,15 @@ from true_compass.drawing.codes import (
 from true_compass.drawing.dials import Dials
 from true_compass.drawing.frames import CylinderFrame, cylinder_frames
 from true_compass.drawing.ring import OUTER, Card, free_arcs, paint_frame, sense_of
-from true_compass.drawing.section import BORE, HEIGHT, PORT_STROKE, WALL, Section, SectionScale
+from true_compass.drawing.section import (
+    BORE,
+    HEIGHT,
+    PORT_STROKE,
+    WALL,
+    Section,
+    SectionPose,
+    SectionScale,
+)
 from true_compass.drawing.text import (
     CENTRE,
     draw_centred,
@@ -156,19 +165,25 @@ class StepView(Painted):
         if on is None or shown is None:
             return
         covers, frames = self._model.covers, self.frames()
-        key = (self.sentence, covers, shown.cylinders, self._key(shown, frames), self._framed(on))
 
         def still(q: QPainter) -> None:
-            self._paint_still(q, on, shown)
+            self._paint_sentence(q)
+            self._paint_ring(q)
 
-        self.paint_whole(p, key, still)
+        self.paint_whole(p, (self.sentence, covers, id(self._rig())), still)
         self._paint_card(p)
-        section = self._section()
+        section, framed = self._section(), self._framed(on)
         for cylinder, box in zip(shown.cylinders, self.boxes(shown), strict=True):
-            pose = frames[cylinder - 1].pose
+            frame = frames[cylinder - 1]
+            pose = frame.pose
             if Cover.VALVES in covers:
                 pose = replace(pose, intake_lift=0.0, exhaust_lift=0.0)
             at, factor = self._section_at(box)
+            look = (frame.place, frame.pose.stroke, pose.shut, cylinder in framed, covers)
+            ground = partial(
+                self._paint_cylinder, cylinder, box, frame, pose, cylinder in framed, section
+            )
+            self.stills.draw(p, (id(self._rig()), cylinder, look), box, ground, self.ground())
             p.save()
             p.translate(at)
             p.scale(factor, factor)
@@ -176,10 +191,6 @@ class StepView(Painted):
             p.restore()
         self._paint_picture(p, shown)
         self._paint_plate(p, shown)
-
-    def _key(self, shown: Shown, frames: list[CylinderFrame]) -> tuple[object, ...]:
-        picked = [frames[c - 1] for c in shown.cylinders]
-        return (id(self._rig()), *((f.place, f.pose.stroke, f.pose.shut) for f in picked))
 
     def _framed(self, on: OnLesson) -> tuple[int, ...]:
         judged = on.judged
@@ -189,22 +200,24 @@ class StepView(Painted):
         engine = self._rig().engine
         return Section(SectionScale.of(engine), self.look.theme, self.stills, sense_of(engine))
 
-    def _paint_still(self, p: QPainter, on: OnLesson, shown: Shown) -> None:
-        self._paint_sentence(p)
-        self._paint_ring(p)
-        section, covers = self._section(), self._model.covers
-        for cylinder, box in zip(shown.cylinders, self.boxes(shown), strict=True):
-            frame = self.frames()[cylinder - 1]
-            self._paint_box(p, box, cylinder, frame, cylinder in self._framed(on))
-            at, factor = self._section_at(box)
-            p.save()
-            p.translate(at)
-            p.scale(factor, factor)
-            pose = frame.pose
-            if Cover.VALVES in covers:
-                pose = replace(pose, intake_lift=0.0, exhaust_lift=0.0)
-            section.paint_still(p, pose)
-            p.restore()
+    def _paint_cylinder(
+        self,
+        cylinder: int,
+        box: QRectF,
+        frame: CylinderFrame,
+        pose: SectionPose,
+        framed: bool,
+        section: Section,
+        p: QPainter,
+    ) -> None:
+        """What stands still of one cylinder."""
+        self._paint_box(p, box, cylinder, frame, framed)
+        at, factor = self._section_at(box)
+        p.save()
+        p.translate(at)
+        p.scale(factor, factor)
+        section.paint_still(p, pose)
+        p.restore()
 
     def _paint_sentence(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
@@ -259,9 +272,8 @@ class StepView(Painted):
         p.scale(factor, factor)
         hides = Cover.ANGLE in self._model.covers
         sense = sense_of(state.engine)
-        Card(self.look.theme, self.stills, sense, None, not state.rig.plain, hides).paint(
-            p, state.rig, state.now
-        )
+        card = Card(self.look.theme, self.stills, sense, plain=hides, labels=False)
+        card.paint(p, state.rig, state.now)
         p.restore()
 
     def _paint_box(

@@ -1,0 +1,312 @@
+"""Class: skills down, people across, and which question misled most."""
+
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from true_compass.app.widgets.controls import DrawnButton, StrongButton
+from true_compass.app.widgets.page_view import PageView
+from true_compass.app.workspaces.lessons.class_model import PEOPLE_A_PAGE, ClassModel
+from true_compass.app.workspaces.lessons.standing import paint_standing
+from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.text import (
+    CENTRE,
+    draw_one_of,
+    draw_paragraph,
+    draw_text,
+    text_width,
+)
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+from true_compass.lessons.collect import Item
+from true_compass.lessons.mastery import RULE, Standing
+from true_compass.lessons.skills import SKILLS
+
+SIDE: Final = 320.0
+NAMES: Final = 190.0
+COUNTS: Final = 92.0
+HEADS: Final = 46.0
+FOOT: Final = 128.0
+TOP: Final = 78.0
+
+
+class ClassView(PageView):
+    """Shows the class of its model. Arrows go from skill to skill and from person to person."""
+
+    def __init__(self, model: ClassModel, parent: QWidget) -> None:
+        super().__init__(model.desk.look, parent)
+        self.model = model
+        look = self.look
+        self.setObjectName("class")
+        self.setAccessibleName("What the class can do")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.hand_out = DrawnButton(look, "Hand out…", self)
+        self.collect = DrawnButton(look, "Collect results…", self)
+        self.table = DrawnButton(look, "Table…", self)
+        self.certificates = DrawnButton(look, "Certificates…", self)
+        self.worksheets = DrawnButton(look, "Worksheet…", self)
+        self.files = DrawnButton(look, "Files to look at", self)
+        self.cancel = DrawnButton(look, "Stop reading", self)
+        self.before = DrawnButton(look, "Back", self)
+        self.after = DrawnButton(look, "More people", self)
+        self.show_it = StrongButton(look, "", self)
+        self.cancel.clicked.connect(model.collector.cancel)
+        self.before.clicked.connect(partial(model.turn_page, -1))
+        self.after.clicked.connect(partial(model.turn_page, 1))
+        model.changed.connect(self.refresh)
+        look.changed.connect(self.show_state)
+
+    # State ------------------------------------------------------------------------------------
+
+    def show_state(self) -> None:
+        """Which buttons there are."""
+        room = self.model.room
+        people = bool(room.students)
+        self.table.setEnabled(people)
+        self.certificates.setEnabled(any(student.can for student in room.students))
+        self.files.setVisible(bool(self.model.troubles()))
+        self.cancel.setVisible(self.model.collector.reading is not None)
+        more = len(room.students) > PEOPLE_A_PAGE
+        self.before.setVisible(more)
+        self.after.setVisible(more)
+        misled = self.model.misled
+        self.show_it.setVisible(bool(misled))
+        if misled:
+            self.show_it.setText(f"Show question {misled[0].nth + 1} to the room")
+        self.arrange()
+        self.update()
+
+    # Places -----------------------------------------------------------------------------------
+
+    @property
+    def _table_box(self) -> QRectF:
+        side = SIDE if self.logical_width > 980 else 0.0
+        return QRectF(0, TOP, self.logical_width - side - 16, self.logical_height - TOP - FOOT)
+
+    def cell(self, skill: int, person: int) -> QRectF:
+        """Where one person stands with one skill; `person` counts on this page."""
+        box = self._table_box
+        people = max(len(self.model.shown), 1)
+        wide = min((box.width() - NAMES - COUNTS) / people, 64.0)
+        high = (box.height() - HEADS - 34) / len(SKILLS)
+        return QRectF(
+            box.left() + NAMES + person * wide, box.top() + HEADS + skill * high, wide, high
+        )
+
+    def arrange(self) -> None:
+        """Buttons along the foot."""
+        put, y, x = self.look.scaled, self.logical_height - 50, 0.0
+        for button, wide in (
+            (self.hand_out, 120.0),
+            (self.collect, 160.0),
+            (self.table, 96.0),
+            (self.certificates, 140.0),
+            (self.worksheets, 126.0),
+        ):
+            button.setGeometry(put(x, y, wide, 40))
+            x += wide + 8
+        self.files.setGeometry(put(x, y, 150, 40))
+        self.cancel.setGeometry(put(x, y, 150, 40))
+        right = self.logical_width - SIDE + 4
+        self.show_it.setGeometry(put(right, y, SIDE - 8, 42))
+        table = self._table_box
+        self.before.setGeometry(put(table.right() - 220, table.bottom() + 40, 90, 32))
+        self.after.setGeometry(put(table.right() - 124, table.bottom() + 40, 124, 32))
+
+    # Painting ---------------------------------------------------------------------------------
+
+    def paint(self, p: QPainter) -> None:
+        """Headline, table, legend, and what misled."""
+        theme, model = self.look.theme, self.model
+        wide = self.logical_width - 8
+        head = QRectF(0, 0, wide, 40)
+        draw_text(p, head, model.headline, HEAD, theme.ink, Weight.STRONG)
+        draw_text(p, QRectF(0, 42, wide, 26), model.line, BODY, theme.ink2)
+        if not model.room.students:
+            self._paint_empty(p)
+            return
+        self._paint_table(p)
+        self._paint_legend(p)
+        if self.logical_width > 980:
+            self._paint_misled(p)
+
+    def _paint_empty(self, p: QPainter) -> None:
+        theme = self.look.theme
+        lines = (
+            "1  Hand a lesson out: a file in a folder that all can reach, or on a stick.",
+            "2  Each student opens it, works, and leaves a result file beside it.",
+            "3  Collect from that folder. What comes in later is shown as it comes.",
+        )
+        for nth, line in enumerate(lines):
+            box = QRectF(0, TOP + 30 + nth * 40, self.logical_width, 34)
+            draw_text(p, box, line, LEAD, theme.ink)
+
+    def _paint_table(self, p: QPainter) -> None:
+        theme, model, box = self.look.theme, self.model, self._table_box
+        rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 2))
+        people = model.shown
+        row = self.cell(model.skill, 0)
+        p.fillRect(QRectF(box.left() + 2, row.top(), box.width() - 4, row.height()), theme.now_tint)
+        p.fillRect(QRectF(box.left(), row.top(), 5, row.height()), theme.now)
+        picked = model.person - model.first
+        if 0 <= picked < len(people):
+            column = self.cell(0, picked)
+            tall = QRectF(column.left(), box.top() + 3, column.width(), box.height() - 6)
+            p.fillRect(tall, theme.now_tint)
+        for nth, student in enumerate(people):
+            cell = self.cell(0, nth)
+            name = QRectF(cell.left() + 1, box.top() + 8, cell.width() - 2, 30)
+            short = student.label.split()[0]
+            names = (student.label, short, short[:4], short[:2])
+            draw_one_of(p, name, names, NOTE, theme.ink, Weight.STRONG, CENTRE)
+        counts = QRectF(box.right() - COUNTS, box.top() + 8, COUNTS - 8, 30)
+        draw_text(p, counts, "can, firm", NOTE, theme.ink2, Weight.BODY, CENTRE)
+        for nth in range(len(SKILLS)):
+            self._paint_row(p, nth)
+        foot = self.cell(len(SKILLS), 0)
+        p.fillRect(QRectF(box.left() + 4, foot.top(), box.width() - 8, 2), theme.line)
+        name = QRectF(box.left() + 12, foot.top() + 2, NAMES, 30)
+        draw_text(p, name, f"can do, of {len(SKILLS)}", BODY, theme.ink, Weight.STRONG)
+        for nth, student in enumerate(people):
+            cell = self.cell(len(SKILLS), nth)
+            spot = QRectF(cell.left(), cell.top() + 2, cell.width(), 30)
+            words = str(len(student.can))
+            draw_text(p, spot, words, LABEL, theme.ink, Weight.STRONG, CENTRE)
+
+    def _paint_row(self, p: QPainter, nth: int) -> None:
+        theme, model, box = self.look.theme, self.model, self._table_box
+        skill, first = SKILLS[nth], self.cell(nth, 0)
+        p.fillRect(QRectF(box.left() + 4, first.top(), box.width() - 8, 1.4), theme.hair)
+        weight = Weight.STRONG if nth == model.skill else Weight.BODY
+        name = QRectF(box.left() + 12, first.top(), NAMES - 14, first.height())
+        draw_text(p, name, skill.title, BODY, theme.ink, weight)
+        for place, student in enumerate(model.shown):
+            cell = self.cell(nth, place)
+            half = min(9.0, cell.width() / 2 - 3, cell.height() / 2 - 3)
+            standing = student.skills[skill.slug].standing
+            paint_standing(p, cell.center(), half, standing, theme)
+        can = model.room.count(skill.slug, Standing.CAN)
+        firm = can + model.room.count(skill.slug, Standing.FIRM)
+        right = QRectF(box.right() - COUNTS, first.top(), COUNTS / 2, first.height())
+        draw_text(p, right, str(can), LABEL, theme.ink, Weight.STRONG, CENTRE)
+        right.translate(COUNTS / 2 - 6, 0)
+        draw_text(p, right, str(firm), LABEL, theme.ink2, Weight.BODY, CENTRE)
+
+    def _paint_legend(self, p: QPainter) -> None:
+        theme, box = self.look.theme, self._table_box
+        y, x = box.bottom() + 22, 8.0
+        for standing in Standing:
+            paint_standing(p, QPointF(x + 8, y), 8, standing, theme)
+            spot = QRectF(x + 22, y - 13, 80, 26)
+            x += 22 + draw_text(p, spot, standing.value, NOTE, theme.ink2) + 20
+        draw_one_of(
+            p, QRectF(x, y - 13, box.right() - x, 26), (RULE,), NOTE, theme.ink, Weight.LABEL
+        )
+        words = QRectF(8, y + 14, box.width() - 240, 26)
+        draw_text(p, words, self.model.words, BODY, theme.ink2)
+
+    def _paint_misled(self, p: QPainter) -> None:
+        theme, left = self.look.theme, self.logical_width - SIDE + 4
+        wide = SIDE - 12
+        draw_text(
+            p,
+            QRectF(left, TOP - 4, wide, 30),
+            "What misled most",
+            LABEL + 2,
+            theme.ink,
+            Weight.STRONG,
+        )
+        y = TOP + 30
+        items = self.model.misled
+        if not items:
+            draw_paragraph(
+                p, QRectF(left, y + 8, wide, 60), "Nothing misled anybody.", BODY, theme.ink2
+            )
+        step = min(112.0, (self.logical_height - y - 96) / 5)
+        for item in items:
+            self._paint_item(p, QRectF(left, y, wide, step - 4), item)
+            y += step
+        self._paint_bar_legend(p, left, self.logical_height - 82)
+
+    def _paint_item(self, p: QPainter, box: QRectF, item: Item) -> None:
+        theme = self.look.theme
+        p.fillRect(QRectF(box.left(), box.top(), box.width(), 1.4), theme.line)
+        number = QRectF(box.left(), box.top() + 6, 34, 24)
+        draw_text(p, number, str(item.nth + 1), LABEL, theme.ink, Weight.STRONG)
+        title = QRectF(box.left() + 34, box.top() + 6, box.width() - 34, 24)
+        draw_text(p, title, item.title, BODY, theme.ink, Weight.LABEL)
+        total = max(item.right + item.misled + item.other, 1)
+        x, y, high = box.left(), box.top() + 34, min(26.0, box.height() - 62)
+        for count, fill, colour in (
+            (item.right, theme.ink, theme.on_ink),
+            (item.misled, theme.metal, theme.ink),
+            (item.other, theme.sheet, theme.ink),
+        ):
+            wide = box.width() * count / total
+            if not count:
+                continue
+            bar = QRectF(x, y, wide, high)
+            rounded(p, bar, 1, fill, flat_pen(theme.ink, 1.6))
+            draw_text(p, bar, str(count), BODY, colour, Weight.STRONG, CENTRE)
+            x += wide
+        if item.misled:
+            words = QRectF(box.left(), y + high + 2, box.width(), 24)
+            draw_text(p, words, f"{item.misled} said: {item.said}", NOTE, theme.ink)
+
+    def _paint_bar_legend(self, p: QPainter, left: float, y: float) -> None:
+        theme, x = self.look.theme, left
+        for words, fill in (
+            ("right", theme.ink),
+            ("one wrong idea", theme.metal),
+            ("other", theme.sheet),
+        ):
+            rounded(p, QRectF(x, y + 4, 15, 15), 1, fill, flat_pen(theme.ink, 1.4))
+            draw_text(p, QRectF(x + 20, y, 120, 24), words, NOTE, theme.ink2)
+            x += 32 + text_width(words, NOTE)
+
+    def text_twin(self) -> str:
+        """The headline, who was picked, and what misled most."""
+        told = [self.model.headline, self.model.line, self.model.words]
+        told += [
+            f"question {item.nth + 1}: {item.misled} said {item.said}" for item in self.model.misled
+        ]
+        return " ".join(filter(None, told))
+
+    # Hands ------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Pick a skill and a person."""
+        if event is None or not self.model.room.students:
+            return
+        spot, box = event.position() / self.look.scale, self._table_box
+        first = self.cell(0, 0)
+        if not box.contains(spot):
+            return
+        skill = int((spot.y() - first.top()) // first.height())
+        person = int((spot.x() - first.left()) // first.width())
+        inside = 0 <= person < len(self.model.shown)
+        self.model.pick(
+            skill if 0 <= skill < len(SKILLS) else self.model.skill,
+            self.model.first + person if inside else -1,
+        )
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows pick; Page keys turn to other people."""
+        if event is None:
+            return
+        moves = {
+            Qt.Key.Key_Up: (-1, 0),
+            Qt.Key.Key_Down: (1, 0),
+            Qt.Key.Key_Left: (0, -1),
+            Qt.Key.Key_Right: (0, 1),
+        }
+        move = moves.get(Qt.Key(event.key()))
+        pages = {Qt.Key.Key_PageUp: -1, Qt.Key.Key_PageDown: 1}
+        if move is not None:
+            self.model.pick(self.model.skill + move[0], self.model.person + move[1])
+        elif Qt.Key(event.key()) in pages:
+            self.model.turn_page(pages[Qt.Key(event.key())])
+        else:
+            event.ignore()

@@ -1,0 +1,493 @@
+"""Make a lesson: its parts in order, the picked part, the whole; and beside them the student's own
+screen, and what is checked before it goes out.
+"""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from true_compass.app.bridge import Bridge
+from true_compass.app.turner import Turner
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
+from true_compass.app.widgets.fields import field_style
+from true_compass.app.widgets.page_view import PageView
+from true_compass.app.workspaces.lessons.make_model import MakeModel
+from true_compass.app.workspaces.lessons.stage import Showing, Stage, Ticking
+from true_compass.core.words import counted
+from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick, rounded
+from true_compass.drawing.text import (
+    CENTRE,
+    RIGHT,
+    draw_one_of,
+    draw_paragraph,
+    draw_text,
+    paragraph_height,
+)
+from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
+from true_compass.files.rigs import demo_rig
+from true_compass.lessons.forms import Choice, Figure, Slots, Ticks, TwoLists
+from true_compass.lessons.guide import Guided
+from true_compass.lessons.lesson import CoveredPart, DrillPart, Part
+from true_compass.session.lesson import OnLesson, Station
+from true_compass.session.session import Session, Source
+
+LEFT_WIDE: Final = 548.0
+ROW: Final = 52.0
+TOP: Final = 76.0
+MOST_ROWS: Final = 6
+
+
+class PartList(PageView):
+    """The parts in order. Drag a row, or Alt+Up and Alt+Down, to move it."""
+
+    def __init__(self, model: MakeModel, parent: QWidget) -> None:
+        super().__init__(model.desk.look, parent)
+        self._model = model
+        self._held: int | None = None
+        self._first = 0
+        self.setObjectName("parts")
+        self.setAccessibleName("Parts of the lesson, in order")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        model.changed.connect(self.refresh)
+
+    def arrange(self) -> None:
+        """Another size: the picked part stays in view."""
+        self.show_state()
+
+    def row_box(self, place: int) -> QRectF:
+        """Where a part stands."""
+        return QRectF(2, 2 + (place - self._first) * ROW, self.logical_width - 4, ROW)
+
+    def show_state(self) -> None:
+        """The picked part is in view."""
+        visible = max(1, int((self.logical_height - 4) // ROW))
+        if self._model.part < self._first:
+            self._first = self._model.part
+        elif self._model.part >= self._first + visible:
+            self._first = self._model.part - visible + 1
+        # No row is left empty while parts stand above.
+        self._first = min(self._first, max(0, len(self._model.lesson.parts) - visible))
+        self.update()
+
+    def paint(self, p: QPainter) -> None:
+        """A row a part: number, title, engines, count, help."""
+        theme, parts = self.look.theme, self._model.lesson.parts
+        whole = QRectF(0, 0, self.logical_width, self.logical_height)
+        rounded(p, whole, 6, theme.sheet, flat_pen(theme.hair, 2))
+        if not parts:
+            words = "No part yet. Begin with what the lesson is for: a guided part, or a drill."
+            draw_paragraph(p, whole.adjusted(18, 18, -18, -18), words, BODY, theme.ink2)
+        bad = {problem.part for problem in self._model.checked.bad} if parts else set()
+        for place, part in enumerate(parts):
+            box = self.row_box(place)
+            if box.bottom() > whole.bottom() or box.top() < 0:
+                continue
+            self._paint_row(p, box, place, part, place in bad)
+
+    def _paint_row(self, p: QPainter, box: QRectF, place: int, part: Part, bad: bool) -> None:
+        theme = self.look.theme
+        if place == self._model.part:
+            p.fillRect(box.adjusted(0, 0, 0, -1), theme.now_tint)
+            p.fillRect(QRectF(box.left(), box.top(), 5, box.height() - 1), theme.now)
+        p.fillRect(QRectF(box.left() + 6, box.bottom() - 1, box.width() - 12, 1.4), theme.hair)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.metal_dk)
+        for dot in (-6, 6):
+            p.drawEllipse(QPointF(box.left() + 17, box.center().y() + dot), 3, 3)
+        number = QRectF(box.left() + 26, box.top(), 26, box.height())
+        draw_text(p, number, str(place + 1), LABEL, theme.ink, Weight.STRONG, CENTRE)
+        title = QRectF(box.left() + 58, box.top() + 4, box.width() - 240, 24)
+        draw_text(p, title, part.title, LABEL, theme.ink, Weight.STRONG)
+        below = QRectF(box.left() + 58, box.top() + 27, box.width() - 240, 20)
+        draw_text(p, below, kind_words(part), NOTE, theme.ink2)
+        if bad:
+            mark = QRectF(box.right() - 170, box.center().y() - 11, 22, 22)
+            paint_problem_mark(p, mark, theme.ink, theme.on_ink)
+        count = QRectF(box.right() - 140, box.top(), 50, box.height())
+        if not isinstance(part, Guided):
+            words = str(part.count) if isinstance(part, DrillPart) else "1"
+            draw_text(p, count, words, LEAD, theme.ink, Weight.STRONG, CENTRE)
+        help_box = QRectF(box.right() - 86, box.top(), 78, box.height())
+        helps = "notes" if isinstance(part, Guided) else "hints" if part.hints else "no hints"
+        draw_text(p, help_box, helps, NOTE, theme.ink2, Weight.BODY, CENTRE)
+
+    def _at(self, y: float) -> int | None:
+        place = self._first + int((y / self.look.scale - 2) // ROW)
+        return place if 0 <= place < len(self._model.lesson.parts) else None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Pick a part, and take hold of it."""
+        place = self._at(event.position().y()) if event is not None else None
+        if place is not None:
+            self._held = place
+            self._model.pick(place)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Carry it to another place."""
+        if event is None or self._held is None:
+            return
+        place = self._at(event.position().y())
+        if place is not None and place != self._held:
+            self._model.move(place - self._held)
+            self._held = place
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go."""
+        self._held = None
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up and Down pick, with Alt they move; Delete takes out."""
+        if event is None:
+            return
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+        if step and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self._model.move(step)
+        elif step:
+            self._model.pick(self._model.part + step)
+        elif event.key() == Qt.Key.Key_Delete:
+            self._model.drop()
+        else:
+            event.ignore()
+
+
+def kind_words(part: Part) -> str:
+    """What kind of part, and on which engines."""
+    if isinstance(part, Guided):
+        return f"Guided · {part.engine}"
+    if isinstance(part, CoveredPart):
+        engine = part.scenario.engine.name.removeprefix("Rig ")
+        return f"Covered · {engine}, seed {part.scenario.seed}"
+    return f"Drill · {', '.join(part.engines)}"
+
+
+class MakeView(PageView):
+    """Works on the lesson of its model."""
+
+    choose_drill = pyqtSignal()
+    choose_guided = pyqtSignal()
+    choose_covered = pyqtSignal()
+    choose_engine = pyqtSignal()
+    choose_lesson = pyqtSignal()
+
+    def __init__(self, model: MakeModel, parent: QWidget) -> None:
+        super().__init__(model.desk.look, parent)
+        self.model = model
+        look = self.look
+        self.setObjectName("make")
+        self.setAccessibleName("Make a lesson")
+        self.title = QLineEdit(self)
+        self.title.setObjectName("lesson_title")
+        self.title.setAccessibleName("Title of the lesson")
+        self.title.setMaxLength(120)
+        self.title.editingFinished.connect(self._rename)
+        self.parts = PartList(model, self)
+        self.add_guided = self._button("Add a guided part", self.choose_guided.emit)
+        self.add_drill = self._button("Add a drill", self.choose_drill.emit)
+        self.add_covered = self._button("Add a covered engine", self.choose_covered.emit)
+        self.anew = self._button("New", model.begin_anew)
+        self.of_copy = self._button("Copy of…", self.choose_lesson.emit)
+        self.engines: list[TabButton] = []
+        self.more_engines = self._button("more…", self.choose_engine.emit)
+        self.fewer = self._button("−1", partial(model.count, -1))
+        self.more = self._button("+1", partial(model.count, 1))
+        self.hints = self._tab("hints", model.toggle_hints)
+        self.strokes = self._tab("strokes shown", model.toggle_strokes)
+        self.drop = self._button("Take it out", model.drop)
+        self.less_pass = self._button("−1", partial(self._pass, -1))
+        self.more_pass = self._button("+1", partial(self._pass, 1))
+        self.own = self._tab("a set of their own", partial(model.set_whole, same=False))
+        self.same = self._tab("the same questions", partial(model.set_whole, same=True))
+        self.less_time = self._button("−5", partial(self._time, -5))
+        self.more_time = self._button("+5", partial(self._time, 5))
+        self.back = self._button("Back", partial(model.page, -1))
+        self.on = self._button("Next", partial(model.page, 1))
+        self.ways: list[DrawnButton] = []
+        self.try_it = DrawnButton(look, "Work through it as a student", self)
+        self.hand_out = StrongButton(look, "Hand out…", self)
+        engine = demo_rig("alder")
+        self._session = Session(engine, Source(rig="alder"))
+        self._bridge = Bridge(self._session, self)
+        self._turner = Turner(self._session, look, self)
+        self.stage = Stage(look, self._session, self._turner, self)
+        self.stage.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        model.changed.connect(self.refresh)
+        look.changed.connect(self.show_state)
+
+    def _button(self, words: str, act: Callable[[], object]) -> DrawnButton:
+        button = DrawnButton(self.look, words, self)
+        button.clicked.connect(act)
+        return button
+
+    def _tab(self, words: str, act: Callable[[], object]) -> TabButton:
+        button = TabButton(self.look, words, self)
+        button.clicked.connect(act)
+        return button
+
+    def _rename(self) -> None:
+        self.model.rename(self.title.text())
+
+    def _pass(self, by: int) -> None:
+        settings, count = self.model.lesson.settings, self.model.lesson.asked_count
+        self.model.set_whole(passed=min(max(settings.passed + by, 0), count))
+
+    def _time(self, by: int) -> None:
+        minutes = self.model.lesson.settings.minutes
+        self.model.set_whole(minutes=min(max(minutes + by, 0), 600))
+
+    # State ------------------------------------------------------------------------------------
+
+    def show_state(self) -> None:
+        """Show what the model has."""
+        model, lesson = self.model, self.model.lesson
+        if self.title.text() != lesson.title and not self.title.hasFocus():
+            self.title.setText(lesson.title)
+        self.title.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
+        part = model.picked
+        drill = isinstance(part, DrillPart)
+        self._remake_engines(part)
+        for widget in (self.fewer, self.more, self.strokes, self.more_engines):
+            widget.setVisible(drill)
+        self.hints.setVisible(isinstance(part, DrillPart | CoveredPart))
+        self.drop.setVisible(part is not None)
+        if isinstance(part, DrillPart | CoveredPart):
+            self.hints.setChecked(part.hints)
+        if isinstance(part, DrillPart):
+            self.strokes.setChecked(part.strokes)
+        self.own.setChecked(not lesson.settings.same)
+        self.same.setChecked(lesson.settings.same)
+        good = model.checked.can_go_out
+        self.hand_out.setEnabled(good)
+        self.hand_out.setText("Hand out…" if good else f"Hand out: part {self._first_bad()} first")
+        self.try_it.setEnabled(good)
+        self._remake_ways()
+        self._show_preview()
+        self.parts.refresh()
+        self.arrange()
+        self.update()
+
+    def _first_bad(self) -> int:
+        return self.model.checked.bad[0].part + 1
+
+    def _remake_engines(self, part: Part | None) -> None:
+        named = part.engines if isinstance(part, DrillPart) else ()
+        told = (*named, *(e.name for e in self.model.lesson.engines if e.name not in named))[:4]
+        for button in self.engines:
+            button.hide()
+            button.deleteLater()
+        self.engines = []
+        for name in told if isinstance(part, DrillPart) else ():
+            tab = self._tab(name, partial(self.model.toggle_engine, name))
+            tab.setChecked(name in named)
+            tab.show()
+            self.engines.append(tab)
+
+    def _remake_ways(self) -> None:
+        for button in self.ways:
+            button.hide()
+            button.deleteLater()
+        self.ways = []
+        bad = self.model.checked.bad
+        if not bad or not self.model.lesson.parts:
+            return
+        problem = bad[0]
+        for name in problem.could[:2]:
+            act = partial(self.model.use_instead, problem.part, name)
+            self.ways.append(self._button(f"Use {name}", act))
+        self.ways.append(
+            self._button(f"Drop part {problem.part + 1}", partial(self.model.drop, problem.part))
+        )
+        for way in self.ways:
+            way.show()
+
+    def _show_preview(self) -> None:
+        on = self.model.preview()
+        shows = on is not None and on.question is not None and on.drill.shows_engine
+        step = on is not None and on.stop.station is Station.STEP
+        self.stage.setVisible(shows or step)
+        self.back.setVisible(on is not None)
+        self.on.setVisible(on is not None)
+        if on is None or not (shows or step):
+            return
+        if on.rig.engine != self._session.state.engine:
+            self._session.open_engine(on.rig.engine, Source(), on.crank_deg or 0.0)
+        else:
+            self._session.turn_to(on.crank_deg or 0.0)
+        chips = on.question is not None and isinstance(on.form, Ticks | TwoLists)
+        covers = frozenset(on.shown.step.cover if on.shown is not None else on.drill.covers)
+        self.stage.show_this(Showing(covers=covers, ticking=Ticking.NOTHING, chips=chips))
+        self.stage.update()
+
+    # Places -----------------------------------------------------------------------------------
+
+    def arrange(self) -> None:
+        """Parts at the left, the student's screen at the right."""
+        put, width, height = self.look.scaled, self.logical_width, self.logical_height
+        left = min(LEFT_WIDE, width * 0.46)
+        self.title.setGeometry(put(0, 0, left - 176, 40))
+        self.anew.setGeometry(put(left - 168, 0, 64, 40))
+        self.of_copy.setGeometry(put(left - 98, 0, 98, 40))
+        list_high = min(max(len(self.model.lesson.parts), 2), MOST_ROWS) * ROW + 4
+        list_high = min(list_high, height - TOP - 306)
+        self.parts.setGeometry(put(0, TOP, left, list_high))
+        y, third = TOP + list_high + 8, (left - 16) / 3
+        for nth, button in enumerate((self.add_guided, self.add_drill, self.add_covered)):
+            button.setGeometry(put(nth * (third + 8), y, third, 38))
+        y += 74
+        x = 88.0
+        for tab in self.engines:
+            tab.setGeometry(put(x, y, 84, 34))
+            x += 90
+        self.more_engines.setGeometry(put(x, y, 78, 34))
+        y += 40
+        self.fewer.setGeometry(put(88, y, 44, 34))
+        self.more.setGeometry(put(186, y, 44, 34))
+        self.hints.setGeometry(put(244, y, 76, 34))
+        self.strokes.setGeometry(put(326, y, 122, 34))
+        self.drop.setGeometry(put(left - 94, y, 94, 34))
+        y += 72
+        self.less_pass.setGeometry(put(88, y, 44, 34))
+        self.more_pass.setGeometry(put(196, y, 44, 34))
+        self.less_time.setGeometry(put(344, y, 44, 34))
+        self.more_time.setGeometry(put(452, y, 44, 34))
+        self.own.setGeometry(put(88, y + 40, 200, 34))
+        self.same.setGeometry(put(296, y + 40, 200, 34))
+        self._arrange_right(left + 24, width, height)
+
+    def _arrange_right(self, left: float, width: float, height: float) -> None:
+        put, wide = self.look.scaled, width - left - 4
+        self.back.setGeometry(put(left + wide - 150, 40, 70, 32))
+        self.on.setGeometry(put(left + wide - 74, 40, 70, 32))
+        screen = self._screen
+        self.stage.setGeometry(
+            put(screen.left() + 10, screen.top() + 64, screen.width() - 20, screen.height() - 72)
+        )
+        x, y = left + 34, height - 104
+        for way in self.ways:
+            way.setGeometry(put(x, y, 150, 38))
+            x += 158
+        half = (wide - 12) / 2
+        self.try_it.setGeometry(put(left, height - 54, half, 46))
+        self.hand_out.setGeometry(put(left + half + 12, height - 54, half, 46))
+
+    @property
+    def _screen(self) -> QRectF:
+        left = min(LEFT_WIDE, self.logical_width * 0.46) + 24
+        high = min(self.logical_height - 320, 340.0)
+        return QRectF(left, 78, self.logical_width - left - 4, high)
+
+    # Painting ---------------------------------------------------------------------------------
+
+    def paint(self, p: QPainter) -> None:
+        """Headings, the whole lesson, the student's screen, what was checked."""
+        theme, model = self.look.theme, self.model
+        left = min(LEFT_WIDE, self.logical_width * 0.46)
+        line = QRectF(0, 46, left, 24)
+        draw_text(p, line, "Parts, in order: drag, or Alt+Up, Down", NOTE, theme.ink2)
+        counts = QRectF(left - 220, 46, 212, 24)
+        draw_text(p, counts, model.count_words, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        y = self.add_drill.geometry().bottom() / self.look.scale + 8
+        self._heading(p, y, left, f"Part {model.part + 1}" if model.picked else "No part yet")
+        part = model.picked
+        if isinstance(part, DrillPart):
+            draw_text(p, QRectF(0, y + 28, 84, 34), "Engines", BODY, theme.ink)
+            draw_text(p, QRectF(0, y + 68, 84, 34), "Count", BODY, theme.ink)
+            count = QRectF(132, y + 68, 54, 34)
+            draw_text(p, count, str(part.count), LEAD, theme.ink, Weight.STRONG, CENTRE)
+        elif part is not None:
+            draw_text(p, QRectF(0, y + 28, left, 34), kind_words(part), BODY, theme.ink)
+        y += 108
+        self._heading(p, y, left, "The whole lesson")
+        settings = model.lesson.settings
+        draw_text(p, QRectF(0, y + 30, 84, 34), "To pass", BODY, theme.ink)
+        passed = QRectF(132, y + 30, 64, 34)
+        draw_text(p, passed, str(settings.passed or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
+        draw_text(p, QRectF(256, y + 30, 84, 34), "Minutes", BODY, theme.ink)
+        time = QRectF(388, y + 30, 64, 34)
+        draw_text(p, time, str(settings.minutes or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
+        draw_text(p, QRectF(0, y + 70, 84, 34), "Each has", BODY, theme.ink)
+        self._paint_screen(p)
+        self._paint_checked(p)
+
+    def _heading(self, p: QPainter, y: float, wide: float, words: str) -> None:
+        theme = self.look.theme
+        used = draw_text(p, QRectF(0, y, wide, 24), words, LABEL, theme.ink, Weight.STRONG)
+        p.fillRect(QRectF(used + 10, y + 12, wide - used - 10, 1.4), theme.line)
+
+    def _paint_screen(self, p: QPainter) -> None:
+        theme, box, on = self.look.theme, self._screen, self.model.preview()
+        head = QRectF(box.left(), 2, box.width(), 30)
+        draw_text(p, head, "What a student sees", LABEL + 2, theme.ink, Weight.STRONG)
+        rounded(p, box, 6, theme.paper, flat_pen(theme.ink, 2))
+        if on is None:
+            words = (
+                "Add a part to see it here."
+                if not self.model.lesson.parts
+                else "Put the marked part right first."
+            )
+            draw_text(p, box, words, BODY, theme.ink2, Weight.BODY, CENTRE)
+            return
+        where = QRectF(box.left(), 42, box.width() - 160, 28)
+        engine = on.rig.engine
+        told = f"{engine.name}, {engine.layout_words}, {engine.order_text}"
+        draw_text(p, where, told, BODY, theme.ink, Weight.LABEL)
+        nth = QRectF(box.left() + box.width() - 320, 2, 316, 30)
+        place = f"{on.nth_in_part + 1} of {len(on.in_part)}"
+        which = f"part {self.model.part + 1}, {place}, set {self.model.set}"
+        draw_text(p, nth, which, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        question = box.adjusted(14, 8, -14, 0)
+        words, px = preview_words(on), float(HEAD - 4)
+        while px > BODY and paragraph_height(words, px, question.width()) > 58:
+            px -= 1
+        draw_paragraph(p, question, words, px, theme.ink, Weight.STRONG)
+        if not self.stage.isVisible():
+            answer = QRectF(box.left() + 14, box.top() + 80, box.width() - 28, box.height() - 90)
+            draw_paragraph(p, answer, answer_words(on), LEAD, theme.ink2)
+
+    def _paint_checked(self, p: QPainter) -> None:
+        theme, box = self.look.theme, self._screen
+        y = box.bottom() + 12
+        head = QRectF(box.left(), y, box.width(), 28)
+        draw_text(p, head, "Checked before it goes out", LABEL + 2, theme.ink, Weight.STRONG)
+        y += 36
+        for line in self.model.checked.good:
+            paint_tick(p, QPointF(box.left() + 14, y + 12), 15, theme.ink)
+            draw_one_of(
+                p, QRectF(box.left() + 34, y, box.width() - 36, 26), (line,), BODY, theme.ink
+            )
+            y += 32
+        bad = self.model.checked.bad
+        if not bad:
+            return
+        tint = QRectF(box.left() - 4, y - 2, box.width() + 8, self.logical_height - 62 - y)
+        p.fillRect(tint, theme.now_tint)
+        paint_problem_mark(p, QRectF(box.left() + 4, y + 4, 20, 20), theme.ink, theme.on_ink)
+        more = f" ({counted(len(bad) - 1, 'more', 'more')})" if len(bad) > 1 else ""
+        words = f"Part {bad[0].part + 1}: {bad[0].sentence}.{more}"
+        if not self.model.lesson.parts:
+            words = f"{bad[0].sentence}."
+        room = QRectF(box.left() + 34, y + 2, box.width() - 40, 44)
+        draw_paragraph(p, room, words, BODY, theme.ink, Weight.LABEL)
+
+
+def preview_words(on: OnLesson) -> str:
+    """The question or the step as a student reads it."""
+    shown = on.shown
+    return shown.sentence if shown is not None else on.drill.text(on.asked)
+
+
+def answer_words(on: OnLesson) -> str:
+    """How it is answered, where no engine is shown."""
+    if on.question is None:
+        return "Enter goes on."
+    form = on.form
+    if isinstance(form, Choice):
+        return "    ".join(option.words for option in form.options[:12])
+    if isinstance(form, Figure):
+        return f"A number in {form.unit.strip()}"
+    if isinstance(form, Slots):
+        return form.words(form.given)
+    return "Done on the bench."
