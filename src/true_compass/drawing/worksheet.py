@@ -422,10 +422,11 @@ class _Page:
         y = self.paper.height - MARGIN - 24
         p.setPen(flat_pen(BLACK, 1.6))
         p.drawLine(QPointF(MARGIN, y), QPointF(MARGIN + self.wide, y))
-        left = f" {self.set.left_out} asked on the engine only." if self.set.left_out else ""
+        more = self.set.left_out
+        left = f" {counted(more, 'more is', 'more are')} asked on the engine only." if more else ""
         words = (
-            f"Made from seed {self.seed}: the same seed gives the same set. Every answer was "
-            f"worked out from the engine.{left}"
+            f"Seed {self.seed}: the same seed gives the same set. Answers are worked out from the "
+            f"engine.{left}"
         )
         text(QRectF(MARGIN, y + 4, self.wide - 110, 22), words, 14)
         page = f"{self.nth + 1} of {self.count}"
