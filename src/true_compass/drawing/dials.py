@@ -148,4 +148,5 @@ class Dials:
         rounded(p, box, 3, theme.now if fires else theme.sheet, pen)
         if numbered:
             colour = theme.on_now if fires else theme.ink
-            draw_text(p, box, str(cylinder), NOTE, colour, Weight.STRONG, CENTRE)
+            px = NOTE if count <= 8 else NOTE - 3
+            draw_text(p, box, str(cylinder), px, colour, Weight.STRONG, CENTRE)

@@ -5,16 +5,16 @@ Black on white. The key repeats the page with its answers, and says what wrong a
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from typing import Final
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter
 
 from true_compass.core.ideas import BY_SLUG as IDEAS
 from true_compass.core.items import item_named
 from true_compass.core.words import counted
-from true_compass.drawing.codes import flat_pen, outward, rounded
+from true_compass.drawing.cap_face import paint_cap_face
+from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.sheet_text import BLACK, WHITE, SheetText
 from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, paragraph_height, text_width
@@ -364,35 +364,20 @@ class _Page:
 
     def _cap(self, p: QPainter, text: SheetText, question: PaperQuestion, at: QRectF) -> None:
         """The cap from above, its posts clockwise, and the rotor's arrow."""
-        form, count = question.form, len(question.right)
+        form = question.form
         assert isinstance(form, Slots)
         centre, radius = QPointF(at.left() + 110, at.top() + CAP_HIGH / 2 - 12), 92.0
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(flat_pen(BLACK, 1.8))
-        p.drawEllipse(centre, radius, radius)
-        half = 17.0 if count <= 8 else 11.0
-        for nth in range(count):
-            out = outward(360.0 * nth / count - 30.0)
-            spot = centre + out * (radius - half - 8)
-            box = QRectF(spot.x() - half, spot.y() - half, 2 * half, 2 * half)
-            given = form.given[nth]
-            rounded(p, box, 3, BLACK if given else WHITE, flat_pen(BLACK, 1.8))
-            shown = given or (question.right[nth] if self.key else 0)
-            if shown:
-                colour = WHITE if given else BLACK
-                text(box, str(shown), 16 if count <= 8 else 12, Weight.STRONG, CENTRE, colour)
-        sense = 1 if question.q.ask.get("rotor") == "clockwise" else -1
-        points = [centre + outward(sense * a) * 26 for a in range(-130, 131, 10)]
-        p.setPen(flat_pen(BLACK, 2.4))
-        for one, other in pairwise(points):
-            p.drawLine(one, other)
-        tip, along = points[-1], points[-1] - points[-4]
-        length = (along.x() ** 2 + along.y() ** 2) ** 0.5 or 1.0
-        unit = along / length
-        across = QPointF(-unit.y(), unit.x())
-        p.setBrush(BLACK)
-        p.setPen(Qt.PenStyle.NoPen)
-        p.drawPolygon(QPolygonF([tip + unit * 9, tip + across * 7, tip - across * 7]))
+        numbers = question.right if self.key else form.given
+        paint_cap_face(
+            p,
+            centre,
+            radius,
+            numbers,
+            [bool(given) for given in form.given],
+            clockwise=question.q.ask.get("rotor") == "clockwise",
+            ink=BLACK,
+            ground=WHITE,
+        )
         words = QRectF(at.left() + 230, at.top() + 20, at.width() - 240, 26)
         text(words, "Lead 1 is on. Write the others into the boxes.", 16)
         text(words.translated(0, 30), "Seen on the cap; the rotor turns as the arrow.", 15)

@@ -45,8 +45,8 @@ class WireCap(Drill):
         """The question; posts are always counted clockwise."""
         turns = "clockwise" if self._clockwise(q) else "anticlockwise"
         return (
-            f"It fires {q.engine.order_text}. Seen on the cap, the rotor turns {turns}. Lead 1 is "
-            "on. Going clockwise from it, which plug does each post serve?"
+            f"It fires {q.engine.order_text}. Seen on the cap, the rotor turns {turns}. "
+            "Going clockwise from lead 1, which plugs follow?"
         )
 
     def form(self, q: Asked) -> Form:

@@ -245,7 +245,7 @@ class AnswerView(PageView):
         """Keys in rows; what goes on at the right."""
         width, height, put = self.logical_width, self.logical_height, self.look.scaled
         right = width - 214
-        foot = height - 54
+        foot = height - (54 if height > 70 else 48)
         for button in (self.ok, self.next):
             button.setGeometry(put(right, foot, 202, 44))
         self.hint.setGeometry(put(right - 132, foot, 122, 44))
@@ -310,6 +310,9 @@ class AnswerView(PageView):
             p.fillRect(whole, theme.paper)
             return
         judged = on.judged
+        if judged is None and self._form is None:
+            p.fillRect(whole, theme.paper)
+            return
         rounded(p, whole, 6, theme.sheet, flat_pen(theme.ink if judged else theme.hair, 2))
         if judged is not None:
             self._paint_judged(p, on, judged)

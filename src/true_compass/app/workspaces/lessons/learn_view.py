@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -13,6 +13,7 @@ from true_compass.app.workspaces.lessons.model import LessonModel
 from true_compass.app.workspaces.lessons.stage import Showing, Stage, Ticking
 from true_compass.app.workspaces.lessons.steps import StepView
 from true_compass.core.words import counted
+from true_compass.drawing.cap_face import paint_cap_face
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import (
     RIGHT,
@@ -22,12 +23,16 @@ from true_compass.drawing.text import (
     paragraph_height,
 )
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, READOUT, Weight
-from true_compass.lessons.forms import Ticks, TwoLists
+from true_compass.lessons.forms import Slots, Ticks, TwoLists
+from true_compass.lessons.kinds.sparks import WireCap
 from true_compass.lessons.mastery import RULE
 from true_compass.session.lesson import OnLesson, Station
 
 PANEL: Final = 196.0
 STEP_PANEL: Final = 120.0
+BARE_PANEL: Final = 56.0
+LOW: Final = 560.0
+LOW_PANEL: Final = 148.0
 QUESTION_TOP: Final = 34.0
 QUESTION_HIGH: Final = 90.0
 
@@ -86,21 +91,29 @@ class LearnView(PageView):
         on = self._model.on
         if on is None or on.over or on.stop.station is Station.STEP:
             return 62.0
-        return paragraph_height(self._words(on), self._question_px(on), self.logical_width - 8) + 4
+        return self._high_at(on, self._question_px(on)) + 4
 
     def _question_px(self, on: OnLesson) -> float:
         """As large as it can be in two lines or so."""
-        px, words, wide = float(READOUT), self._words(on), self.logical_width - 8
-        while px > LEAD and paragraph_height(words, px, wide) > QUESTION_HIGH:
+        low = self.logical_height < LOW
+        px, most = (float(HEAD), 36.0) if low else (float(READOUT), QUESTION_HIGH)
+        while px > LEAD and self._high_at(on, px) > most:
             px -= 1
         return px
+
+    def _high_at(self, on: OnLesson, px: float) -> float:
+        # The heavy face runs wider than the plain one, by which lines are counted.
+        return paragraph_height(self._words(on), px, (self.logical_width - 8) * 0.92)
 
     def arrange(self) -> None:
         """Question above, engine, answer, turn bar."""
         width, height, put = self.logical_width, self.logical_height, self.look.scaled
         on = self._model.on
         step = self.step.isVisibleTo(self)
-        panel = STEP_PANEL if step else PANEL
+        low = height < LOW
+        panel = (LOW_PANEL if low else PANEL) if not step else STEP_PANEL
+        if step and on is not None and on.question is None:
+            panel = BARE_PANEL
         top = QUESTION_TOP + self._question_high() + 6
         foot = height - 8
         self.leave.setGeometry(put(width - 122, 0, 118, 34))
@@ -124,11 +137,36 @@ class LearnView(PageView):
             self._paint_over(p, on)
         else:
             self._paint_progress(p, on)
+            self._paint_cap(p, on)
             if on.stop.station is Station.QUESTION:
                 theme = self.look.theme
                 box = QRectF(0, QUESTION_TOP, self.logical_width - 4, self._question_high())
                 px = self._question_px(on)
                 draw_paragraph(p, box, self._words(on), px, theme.ink, Weight.STRONG)
+
+    def _paint_cap(self, p: QPainter, on: OnLesson) -> None:
+        """The cap that is wired, below the answer, where there is room."""
+        if not isinstance(on.drill if on.question is not None else None, WireCap):
+            return
+        top = self.answer.geometry().bottom() / self.look.scale + 16
+        radius = min((self.logical_height - top) / 2 - 8, 150.0)
+        form = on.form
+        if radius < 60 or not isinstance(form, Slots):
+            return
+        theme = self.look.theme
+        numbers = on.drill.answer(on.asked) if on.judged is not None else on.entry
+        paint_cap_face(
+            p,
+            QPointF(radius + 20, top + radius),
+            radius,
+            numbers,
+            [bool(given) for given in form.given],
+            clockwise=on.asked.ask.get("rotor") == "clockwise",
+            ink=theme.ink,
+            ground=theme.sheet,
+        )
+        note = QRectF(2 * radius + 60, top + 8, self.logical_width - 2 * radius - 70, 26)
+        draw_text(p, note, "Seen on the cap; the arrow is the rotor.", BODY, theme.ink2)
 
     def _paint_progress(self, p: QPainter, on: OnLesson) -> None:
         theme, width = self.look.theme, self.logical_width

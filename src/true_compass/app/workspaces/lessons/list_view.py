@@ -45,7 +45,7 @@ class LessonList(Painted):
 
     @property
     def _visible(self) -> int:
-        return max(1, int((self.logical_height - HEAD - FOOT) // self.row_high))
+        return max(1, int((self.logical_height - HEAD - FOOT) / self.row_high + 0.01))
 
     def row_box(self, row: int) -> QRectF:
         """Where a lesson stands."""

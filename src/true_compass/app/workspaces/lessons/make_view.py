@@ -326,12 +326,12 @@ class MakeView(PageView):
     def arrange(self) -> None:
         """Parts at the left, the student's screen at the right."""
         put, width, height = self.look.scaled, self.logical_width, self.logical_height
-        left = min(LEFT_WIDE, width * 0.46)
+        left = self._left
         self.title.setGeometry(put(0, 0, left - 176, 40))
         self.anew.setGeometry(put(left - 168, 0, 64, 40))
         self.of_copy.setGeometry(put(left - 98, 0, 98, 40))
         list_high = min(max(len(self.model.lesson.parts), 2), MOST_ROWS) * ROW + 4
-        list_high = min(list_high, height - TOP - 306)
+        list_high = max(min(list_high, height - TOP - (306 if not self._narrow else 268)), ROW + 4)
         self.parts.setGeometry(put(0, TOP, left, list_high))
         y, third = TOP + list_high + 8, (left - 16) / 3
         for nth, button in enumerate((self.add_guided, self.add_drill, self.add_covered)):
@@ -353,9 +353,17 @@ class MakeView(PageView):
         self.more_pass.setGeometry(put(196, y, 44, 34))
         self.less_time.setGeometry(put(344, y, 44, 34))
         self.more_time.setGeometry(put(452, y, 44, 34))
-        self.own.setGeometry(put(88, y + 40, 200, 34))
-        self.same.setGeometry(put(296, y + 40, 200, 34))
-        self._arrange_right(left + 24, width, height)
+        beside = self._narrow
+        own = (508.0, y) if beside else (88.0, y + 40)
+        same = (660.0, y) if beside else (296.0, y + 40)
+        self.own.setGeometry(put(*own, 148 if beside else 200, 34))
+        self.same.setGeometry(put(*same, 156 if beside else 200, 34))
+        for widget in (self.back, self.on):
+            widget.setVisible(not beside and self.model.preview() is not None)
+        if beside:
+            self.stage.hide()
+        right = 0.0 if beside else left + 24
+        self._arrange_right(right, width, height)
 
     def _arrange_right(self, left: float, width: float, height: float) -> None:
         put, wide = self.look.scaled, width - left - 4
@@ -374,8 +382,18 @@ class MakeView(PageView):
         self.hand_out.setGeometry(put(left + half + 12, height - 54, half, 46))
 
     @property
+    def _narrow(self) -> bool:
+        """Whether there is no room for the student's screen beside the parts."""
+        return self.logical_width < 1000.0
+
+    @property
+    def _left(self) -> float:
+        """How wide the parts are."""
+        return self.logical_width - 4 if self._narrow else LEFT_WIDE
+
+    @property
     def _screen(self) -> QRectF:
-        left = min(LEFT_WIDE, self.logical_width * 0.46) + 24
+        left = self._left + 24
         high = min(self.logical_height - 320, 340.0)
         return QRectF(left, 78, self.logical_width - left - 4, high)
 
@@ -384,7 +402,7 @@ class MakeView(PageView):
     def paint(self, p: QPainter) -> None:
         """Headings, the whole lesson, the student's screen, what was checked."""
         theme, model = self.look.theme, self.model
-        left = min(LEFT_WIDE, self.logical_width * 0.46)
+        left = self._left
         line = QRectF(0, 46, left, 24)
         draw_text(p, line, "Parts, in order: drag, or Alt+Up, Down", NOTE, theme.ink2)
         counts = QRectF(left - 220, 46, 212, 24)
@@ -408,9 +426,19 @@ class MakeView(PageView):
         draw_text(p, QRectF(256, y + 30, 84, 34), "Minutes", BODY, theme.ink)
         time = QRectF(388, y + 30, 64, 34)
         draw_text(p, time, str(settings.minutes or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
+        if self._narrow:
+            self._paint_narrow(p)
+            return
         draw_text(p, QRectF(0, y + 70, 84, 34), "Each has", BODY, theme.ink)
         self._paint_screen(p)
         self._paint_checked(p)
+
+    def _paint_narrow(self, p: QPainter) -> None:
+        """Only what keeps it from going out."""
+        bad, theme = self.model.checked.bad, self.look.theme
+        if bad and not self.ways:
+            box = QRectF(0, self.logical_height - 84, self.logical_width, 26)
+            draw_text(p, box, f"{bad[0].sentence}.", BODY, theme.ink, Weight.LABEL)
 
     def _heading(self, p: QPainter, y: float, wide: float, words: str) -> None:
         theme = self.look.theme

@@ -331,11 +331,16 @@ class Stage(Painted):
         stacked = self.column(self._row_of(name)).width() < 100
         at = QPointF(box.center().x(), box.bottom() + 13)
         if stacked or box.height() < 40:
-            at = QPointF(box.right() - 9, box.center().y())
+            at = QPointF(box.right() - 8, box.top() + 10)
         if mark == "right":
-            paint_tick(p, at, 15, theme.ink if not stacked else theme.now)
+            paint_tick(p, at, 15 if not stacked else 11, theme.ink if not stacked else theme.now)
         elif mark == "wrong":
-            paint_cross(p, at, 6, flat_pen(theme.ink if not stacked else theme.now, 3))
+            paint_cross(
+                p,
+                at,
+                6 if not stacked else 4.5,
+                flat_pen(theme.ink if not stacked else theme.now, 3),
+            )
         elif stacked:
             draw_centred(p, at, "…", NOTE, theme.now, Weight.STRONG)
         else:

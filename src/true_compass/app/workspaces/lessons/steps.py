@@ -61,6 +61,7 @@ RING_WIDE: Final = 300.0
 BOX_WIDE: Final = 250.0
 MIDDLE_WIDE: Final = 320.0
 WHEEL_DEG: Final = 5.0
+LOW_BOX: Final = 250.0
 
 
 class StepView(Painted):
@@ -137,8 +138,8 @@ class StepView(Painted):
                 QRectF(self.logical_width - wide, top, wide, high),
             ]
         wide = min(BOX_WIDE, (room - 10 * (count - 1)) / count)
-        top += 62.0
-        return [QRectF(left + nth * (wide + 10), top, wide, high - 62) for nth in range(count)]
+        top, start = top + 76.0, left + (room - count * (wide + 10) + 10) / 2
+        return [QRectF(start + nth * (wide + 10), top, wide, high - 76) for nth in range(count)]
 
     def middle(self, shown: Shown) -> QRectF:
         """Where the plate and the crank stand: between two cylinders, or beside one."""
@@ -152,6 +153,10 @@ class StepView(Painted):
         return QRectF(left, top, self.logical_width - left, 52)
 
     def _section_at(self, box: QRectF) -> tuple[QPointF, float]:
+        if box.height() < LOW_BOX:
+            # The number stands beside it, not above.
+            factor = (box.height() - 12) / HEIGHT
+            return QPointF(box.left() + box.width() * 0.66, box.top() + 6), factor
         room = box.height() - 88
         factor = min(room / HEIGHT, box.width() / (BORE + 2 * WALL + 24))
         return QPointF(box.center().x(), box.top() + 84 + (room - HEIGHT * factor) / 2), factor
@@ -285,12 +290,18 @@ class StepView(Painted):
         rounded(p, inside, 6, theme.now_tint if framed else theme.sheet, edge)
         place = Place.BETWEEN if hidden else frame.place
         at = QPointF(box.left() + 40, box.top() + 40)
+        low = box.height() < LOW_BOX
         if hidden:
             at = QPointF(box.center().x(), box.top() + 40)
+        if hidden and low:
+            # Below, where no arrow to the valves goes over it.
+            at = QPointF(box.left() + 40, box.bottom() - 40)
         number_disc(p, at, 27, cylinder, place, theme, False)
         if hidden:
             return
         plate = QRectF(box.left() + 80, box.top() + 22, box.width() - 96, 36)
+        if low:
+            plate = QRectF(box.left() + 10, box.top() + 76, box.width() * 0.42, 32)
         if place is Place.BETWEEN:
             stroke_plate(p, plate, frame.pose.stroke, theme)
         else:
@@ -305,7 +316,7 @@ class StepView(Painted):
             self._paint_lift(p, box, shown)
             return
         theme, state = self.look.theme, self._model.crank.state
-        radius = min((box.height() - 230) / 2, box.width() / 2 - 20, 100.0)
+        radius = min((box.height() - 230) / 2, box.width() / 2 - 20, 140.0)
         if radius < 50:
             return
         centre = QPointF(box.center().x(), box.bottom() - radius - 64)
@@ -371,10 +382,25 @@ class StepView(Painted):
         boxes = self.boxes(shown)
         middle_y = box.top() + 26 if len(boxes) > 2 else box.top() + 54
         plate = QRectF(box.center().x() - wide / 2, middle_y - 26, wide, 52)
-        for nth, target in enumerate(self._targets(shown)):
+        targets = self._targets(shown)
+        if len(boxes) > 2 and len(targets) > 1:
+            self._paint_rake(p, plate, targets)
+            targets = []
+        for nth, target in enumerate(targets):
             self._paint_arrow(p, plate, target, boxes[nth] if nth < len(boxes) else box)
         rounded(p, plate, 6, theme.now_tint, QPen(theme.now, 3))
         draw_text(p, plate, words, px, theme.ink, Weight.STRONG, CENTRE)
+
+    def _paint_rake(self, p: QPainter, plate: QRectF, targets: list[QPointF]) -> None:
+        """One bar through the plate, and an arrow down from it to each place."""
+        theme, y = self.look.theme, plate.center().y()
+        xs = [target.x() for target in targets]
+        p.setPen(round_pen(theme.now, 5))
+        p.drawLine(QPointF(min(xs), y), QPointF(max(xs), y))
+        for target in targets:
+            start = QPointF(target.x(), y)
+            tip = QPointF(target.x(), target.y() - 38)
+            self._paint_line(p, start, tip)
 
     def _targets(self, shown: Shown) -> list[QPointF]:
         """The places that are pointed to."""
@@ -399,15 +425,17 @@ class StepView(Painted):
         return found
 
     def _paint_arrow(self, p: QPainter, plate: QRectF, target: QPointF, box: QRectF) -> None:
-        theme = self.look.theme
         leftward = target.x() < plate.center().x()
         start = QPointF(plate.left() if leftward else plate.right(), plate.center().y())
-        side = 56.0 if box.contains(target) else 6.0
+        side = (14.0 + 42.0 * min(self._section_at(box)[1], 1.0)) if box.contains(target) else 6.0
         tip = QPointF(target.x() + (side if leftward else -side), target.y())
         if abs(target.x() - plate.center().x()) < plate.width() / 2:
             start = QPointF(target.x(), plate.bottom())
             tip = QPointF(target.x(), target.y() - 30)
-        way = tip - start
+        self._paint_line(p, start, tip)
+
+    def _paint_line(self, p: QPainter, start: QPointF, tip: QPointF) -> None:
+        theme, way = self.look.theme, tip - start
         length = (way.x() ** 2 + way.y() ** 2) ** 0.5
         if length < 8:
             return

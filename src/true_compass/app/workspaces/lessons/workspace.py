@@ -45,6 +45,7 @@ if TYPE_CHECKING:
 
 LEARN, MAKE, CLASS, SHOW = "Learn", "Make", "Class", "Show"
 SIDE: Final = 292.0
+NARROW: Final = 1000.0
 MOST_PATH: Final = 4096
 
 
@@ -126,7 +127,7 @@ class LessonsWorkspace(TabbedWorkspace):
 
     def turned_to(self, page: str) -> None:
         """Show the parts of a page."""
-        guided = self._guided() and page == LEARN
+        guided = self._has_all_width() and page == LEARN
         self.list.setVisible(page == LEARN and not guided)
         self.who.setVisible(page == LEARN and not guided and self.name.isHidden())
         if page != LEARN:
@@ -149,9 +150,12 @@ class LessonsWorkspace(TabbedWorkspace):
         """The turn bar of the lesson's engine."""
         return 0.0 if self.bar.isHidden() else BAR_HIGH
 
-    def _guided(self) -> bool:
+    def _has_all_width(self) -> bool:
+        """Whether the lesson takes the place of the list: a guided step, or a narrow window."""
         on = self.model.on
-        return on is not None and not on.over and on.stop.station is Station.STEP
+        if on is None or on.over:
+            return False
+        return on.stop.station is Station.STEP or self.logical_width < NARROW
 
     def _on_changed(self) -> None:
         focus = self.focus_widget()
@@ -214,7 +218,7 @@ class LessonsWorkspace(TabbedWorkspace):
         if self.name.isHidden():
             return
         self.name.hide()
-        self.who.setVisible(self._page == LEARN and not self._guided())
+        self.who.setVisible(self._page == LEARN and not self._has_all_width())
         if self.name.text().strip() != self.model.person.name:
             self.model.be(self.name.text())
         self._show_who()
@@ -456,10 +460,14 @@ class LessonsWorkspace(TabbedWorkspace):
     def arrange(self) -> None:
         """Tabs above, the page below them; the turn bar along the foot."""
         width, height, put = self.logical_width, self.logical_height, self.look.scaled
+        wide = self._has_all_width() and self._page == LEARN
+        self.list.setVisible(self._page == LEARN and not wide)
+        for tab in self.tabs:
+            tab.setVisible(not wide)
         if not self.bar.isHidden():
             height -= BAR_HIGH
             self.bar.setGeometry(put(0, height, width, BAR_HIGH))
-        if self._guided() and self._page == LEARN:
+        if wide:
             self.learn.setGeometry(put(16, 8, width - 28, height - 8))
             return
         self.arrange_tabs(12, 10, 34)
