@@ -8,11 +8,13 @@ from PyQt6.QtCore import QPointF, Qt
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.bench.workspace import BenchWorkspace
 from true_compass.app.workspaces.lessons.workspace import LessonsWorkspace
 from true_compass.files.course import lesson_names
 from true_compass.lessons.drill import Cover
 from true_compass.lessons.forms import Ticks
 from true_compass.lessons.mastery import Standing
+from true_compass.lessons.result import parse_result
 from true_compass.session.lesson import OnLesson, Station
 
 Key = Qt.Key
@@ -198,3 +200,47 @@ def test_every_place_of_a_lesson_can_be_shown_answered_and_left(bench: Bench, na
     assert bench.on.marks == bench.on.lesson.asked_count - sum(
         stop.question is not None and stop.question.kind == "covered" for stop in bench.on.stops
     )
+
+
+@pytest.mark.parametrize(
+    ("off_deg", "hint", "passes"), [(0.0, False, True), (0.0, True, True), (360.0, False, False)]
+)
+def test_what_was_done_on_the_bench_is_the_answer(
+    bench: Bench, off_deg: float, hint: bool, passes: bool
+) -> None:
+    bench.open("find-tdc")
+    bench.to_drill("covered")
+    QTest.mouseClick(bench.page.learn.answer.bench, Qt.MouseButton.LeftButton)
+    session = bench.window.session
+    at_bench = bench.window.workspace
+    assert isinstance(at_bench, BenchWorkspace)
+    run = session.state.bench
+    assert run is not None
+    work = run.run.work
+    true_deg = float(work.true_tdc_deg[work.scenario.cylinder - 1])
+    way = (true_deg - run.run.state.crank_deg + off_deg) % 720.0
+    session.bench_do({"do": "bar", "deg": way})
+    if hint:
+        session.bench_do({"do": "hint"})
+    bench.window.go_to("Lessons")
+    bench.model.to_bench()
+    assert session.state.bench is not None
+    assert session.state.bench.actions, "a run half done goes on"
+    session.bench_do({"do": "declare", "cylinder": work.scenario.cylinder, "tdc": "compression"})
+    session.bench_do({"do": "finish"})
+    bench.window.go_to("Bench")
+    at_bench.show_page("truth")
+    assert at_bench.truth.other.text() in ("On with the lesson", "Lesson")
+    QTest.mouseClick(at_bench.truth.other, Qt.MouseButton.LeftButton)
+    assert bench.window.workspace is bench.page
+    assert bench.on.judged is not None
+    assert bench.on.judged.is_right == passes
+    assert bench.on.given[-1].aided == hint
+    (result,) = bench.model.keeper.folder.iterdir()
+    (kept,) = parse_result(result.read_text()).given
+    assert kept.answer == list(session.state.bench.actions)
+    assert kept.credit == bench.on.given[0].credit == float(passes)
+    before = bench.on.given
+    bench.model.go_on()
+    session.put_on_bench(session.state.bench)
+    assert bench.on.given == before

@@ -1,6 +1,6 @@
 """What is on the bench: the slice of the session that holds one covered engine and its readings."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from true_compass.bench.run import Run
@@ -57,13 +57,17 @@ class Reading:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class OnBench:
-    """A run with its latest readings, the newest first, and the last action with its answer."""
+    """A run with its latest readings, the newest first, and the last action with its answer.
+
+    `actions` are all that were done, in turn.
+    """
 
     run: Run
     readings: tuple[Reading, ...] = ()
     last: tuple[Answer, Answer] | None = None
     verdict: Answer | None = None
     closed: bool = True
+    actions: tuple[Answer, ...] = ()
 
     @staticmethod
     def begin(scenario: Scenario, closed: bool = True) -> "OnBench":
@@ -73,14 +77,15 @@ class OnBench:
     def done(self, action: Answer) -> "OnBench":
         """After one more action. Raises `RefusedError`, and nothing has changed."""
         run, answer = self.run.done(action)
+        actions = (*self.actions, action)
         if run.state.finished:
-            return OnBench(run, self.readings, (action, {}), answer, self.closed)
+            return replace(self, run=run, last=(action, {}), verdict=answer, actions=actions)
         readings = self.readings
         if action["do"] not in NOT_READINGS:
             new = Reading(action, answer, run.state.crank_deg, run.state.done)
             rest = [old for old in readings if old.of != new.of]
             readings = (new, *rest)[:MOST_READINGS]
-        return OnBench(run, readings, (action, answer), None, self.closed)
+        return replace(self, run=run, readings=readings, last=(action, answer), actions=actions)
 
     def is_live(self, reading: Reading) -> bool:
         """Whether the engine still stands where a reading was taken."""

@@ -8,12 +8,14 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import Enum
 
+from true_compass.bench.scenario import Scenario
 from true_compass.core.engine import Engine
 from true_compass.core.state import Rig
 from true_compass.lessons.drill import Asked, Drill, Judged, Question
 from true_compass.lessons.drills import drill_of, judge, rig_of
 from true_compass.lessons.forms import Answer, AnswerError, Form, Slots, Ticks, TwoLists
 from true_compass.lessons.guide import Guided, Shown, shown_on
+from true_compass.lessons.kinds.covered import Covered
 from true_compass.lessons.lesson import Lesson, asked_of
 from true_compass.lessons.result import Person
 from true_compass.lessons.work import Given, firsts_of
@@ -144,6 +146,13 @@ class OnLesson:
     def form(self) -> Form:
         """How the answer is given here."""
         return self.drill.form(self.asked)
+
+    @property
+    def scenario(self) -> Scenario | None:
+        """What the question here puts on the bench, if it is done there. Raises `AskError`."""
+        if self.question is None or not isinstance(self.drill, Covered):
+            return None
+        return self.drill.scenario(self.asked)
 
     @property
     def crank_deg(self) -> float | None:

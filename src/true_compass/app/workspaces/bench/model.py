@@ -82,6 +82,14 @@ class BenchModel(QObject):
         assert self._session.state.bench is not None
         return self._session.state.bench
 
+    @property
+    def in_lesson(self) -> bool:
+        """Whether the lesson that is worked through asked for this engine."""
+        lesson, bench = self._session.state.lesson, self.bench
+        if lesson is None or lesson.over or bench is None:
+            return False
+        return lesson.scenario == bench.run.work.scenario
+
     def do(self, word: str, **keys: Any) -> Answer | None:
         """Do an action; its answer, or None where it was refused and that was said."""
         if self.bench is None:

@@ -79,7 +79,7 @@ class BenchWorkspace(Workspace):
         self.truth.watch.connect(self._watch)
         self.truth.save.connect(self._save)
         self.truth.book.connect(self._into_the_book)
-        self.truth.another.connect(partial(self.show_page, CHOOSE))
+        self.truth.another.connect(self._another)
         self.side.leave.clicked.connect(partial(self.show_page, CHOOSE))
         self.desk.bridge.engine_changed.connect(self.update)
         self.look.changed.connect(self.arrange)
@@ -168,6 +168,13 @@ class BenchWorkspace(Workspace):
 
     def _again(self) -> None:
         self.begin(self.model.begun.run.work.scenario)
+
+    def _another(self) -> None:
+        """Another engine; in a lesson, back to it."""
+        if self.model.in_lesson:
+            self.desk.go_to("Lessons", "")
+        else:
+            self.show_page(CHOOSE)
 
     def _watch(self) -> None:
         """See the engine uncovered, at the crank angle where it stands."""

@@ -431,6 +431,8 @@ def heads_of(on: OnLesson, judged: Judged) -> tuple[str, ...]:
     """What is said of an answer, in a few words; shorter ones where it is narrow."""
     if judged.is_right:
         return ("Right, with a hint" if on.aided else "Right",)
+    if isinstance(on.form, Deeds):
+        return ("Not passed",)
     right = on.form.words(on.form.read(on.drill.answer(on.asked)))
     if judged.idea:
         idea = f"“{IDEAS[judged.idea].title}”"

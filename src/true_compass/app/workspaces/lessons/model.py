@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from true_compass.app.bridge import Bridge
 from true_compass.app.desk import Desk
 from true_compass.app.turner import Turner
+from true_compass.bench.scenario import Scenario
 from true_compass.core.engine import Engine
 from true_compass.files.answers_file import AnswersError
 from true_compass.files.course import lesson_names, shipped_lesson
@@ -15,7 +16,6 @@ from true_compass.files.rigs import demo_rig
 from true_compass.lessons.drill import AskError, Cover, Judged
 from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place
 from true_compass.lessons.guide import LessonError
-from true_compass.lessons.kinds.covered import scenario_of
 from true_compass.lessons.lesson import Lesson, set_seed, skills_of
 from true_compass.lessons.mastery import Mastery, Standing
 from true_compass.lessons.result import Person
@@ -48,6 +48,7 @@ class LessonModel(QObject):
         self._at: tuple[object, int] | None = None
         self._judged = False
         desk.bridge.lesson_changed.connect(self._on_lesson)
+        desk.bridge.bench_changed.connect(self._on_bench)
 
     # Who --------------------------------------------------------------------------------------
 
@@ -247,18 +248,38 @@ class LessonModel(QObject):
         self.turner.jump_to(self._home_deg)
 
     def to_bench(self) -> None:
-        """Put the covered engine of this question on the bench, and go there."""
-        on = self.on
-        if on is None or on.question is None:
-            return
-        try:
-            scenario = scenario_of(on.asked, getattr(on.drill, "task", None))
-        except AskError as error:
-            self.desk.say(f"{error}.")
+        """Put the covered engine of this question on the bench, and go there.
+
+        One that stands there half done goes on.
+        """
+        scenario = self._scenario()
+        if scenario is None:
             return
         self.desk.runs()
-        self.desk.session.begin_bench(scenario)
+        bench = self.desk.session.state.bench
+        half_done = bench is not None and bench.verdict is None
+        if not (half_done and bench is not None and bench.run.work.scenario == scenario):
+            self.desk.session.begin_bench(scenario)
         self.desk.go_to("Bench", "")
+
+    def _scenario(self) -> Scenario | None:
+        try:
+            return self.on.scenario if self.on is not None else None
+        except AskError as error:
+            self.desk.say(f"{error}.")
+            return None
+
+    def _on_bench(self) -> None:
+        """A covered engine that was finished on the bench is the answer here."""
+        on, bench = self.on, self.desk.session.state.bench
+        if on is None or on.judged is not None or bench is None or bench.verdict is None:
+            return
+        if on.scenario != bench.run.work.scenario:
+            return
+        self.enter(bench.actions)
+        if any(action["do"] == "hint" for action in bench.actions):
+            self.desk.session.put_lesson(on.entering(bench.actions).hinted())
+        self.answer()
 
     # What is covered --------------------------------------------------------------------------
 
