@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from true_compass.lessons.again import Due, after
-from true_compass.lessons.mastery import Shown, Standing, mastery_of, proof_of
+from true_compass.lessons.mastery import Shown, Standing, mastery_of, proof_of, still_needed
 
 START = datetime(2026, 9, 14, 8, 0, tzinfo=UTC)
 
@@ -45,6 +45,23 @@ def test_the_rule(answers: list[Shown], standing: Standing) -> None:
         len({a.day, b.day, c.day}) > 1 and len({a.layout, b.layout, c.layout}) > 1
         for a, b, c in combinations(mastery.successes, 3)
     )
+
+
+@pytest.mark.parametrize(
+    ("answers", "words"),
+    [
+        ([], "untried"),
+        ([shown(0, right=False)], "needs to be right unaided"),
+        ([shown(0), shown(0)], "needs another layout and another day"),
+        ([shown(0), shown(1), shown(2)], "needs another layout"),
+        ([shown(0), shown(0, "V8"), shown(0)], "needs another day"),
+        ([shown(0), shown(1, "V8")], "needs one more time"),
+        ([shown(0), shown(0, "V8"), shown(1)], "can do"),
+        ([shown(0), shown(0, "V8"), shown(1), shown(2, right=False)], "needs to be right again"),
+    ],
+)
+def test_what_is_still_needed_is_said(answers: list[Shown], words: str) -> None:
+    assert still_needed(mastery_of("stroke", answers, START + timedelta(days=3))) == words
 
 
 @given(st.lists(st.tuples(st.integers(0, 3), st.sampled_from("abc")), max_size=9))

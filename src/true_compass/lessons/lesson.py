@@ -16,6 +16,7 @@ MOST_PARTS: Final = 20
 MOST_COUNT: Final = 100
 MOST_ENGINES: Final = 12
 MOST_SEED: Final = 999_999_999
+FREE: Final = "drill "
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +93,11 @@ class Lesson:
                 return part.scenario.engine
         names = ", ".join(known.name for known in self.engines)
         raise LessonError(f"names the engine {name[:30]!r}, and it has {names or 'none'}")
+
+    @property
+    def is_free(self) -> bool:
+        """Whether it is a drill that somebody chose, without end: no result of it is handed in."""
+        return self.id.startswith(FREE)
 
     @property
     def asked_count(self) -> int:

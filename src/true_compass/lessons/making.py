@@ -2,7 +2,7 @@
 out.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from true_compass.bench.scenario import Scenario
@@ -14,6 +14,7 @@ from true_compass.lessons.drills import drill_of, rig_of
 from true_compass.lessons.guide import Guided, LessonError
 from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import (
+    FREE,
     MOST_COUNT,
     MOST_PARTS,
     CoveredPart,
@@ -29,6 +30,7 @@ from true_compass.lessons.lesson import (
 
 SETS_TRIED = 20
 USUAL_COUNT = 6
+FREE_COUNT = 10
 
 
 def blank(lesson_id: str) -> Lesson:
@@ -53,6 +55,20 @@ def with_part(lesson: Lesson, part: Part) -> Lesson:
 def drill_part(kind: str, engine: str) -> DrillPart:
     """A drill of one kind on one engine."""
     return DrillPart(drill_of(kind).title, (kind,), (engine,), USUAL_COUNT)
+
+
+def free_drill(kinds: Sequence[str], title: str, engine: Engine, seed: int) -> Lesson:
+    """Ten questions of some kinds on one engine; the next ten come with another seed."""
+    name = engine.name
+    part = DrillPart(title, tuple(kinds), (name,), FREE_COUNT)
+    return Lesson(
+        FREE + ",".join(kinds),
+        title,
+        "",
+        (LessonEngine(name, engine),),
+        (part,),
+        Settings(same=True, seed=seed),
+    )
 
 
 def covered_part(scenario: Scenario) -> CoveredPart:

@@ -66,6 +66,25 @@ class Mastery:
         return proof_of(self.successes)
 
 
+def still_needed(mastery: Mastery) -> str:
+    """What is missing for "can do", in a few words; "can do" where nothing is."""
+    if mastery.standing is Standing.UNTRIED:
+        return Standing.UNTRIED.value
+    if mastery.standing is Standing.CAN:
+        return Standing.CAN.value
+    shown = mastery.successes
+    if not shown:
+        return "needs to be right unaided"
+    if mastery.proof:
+        return "needs to be right again"
+    missing = []
+    if len({one.layout for one in shown}) == 1:
+        missing.append("another layout")
+    if len({one.day for one in shown}) == 1:
+        missing.append("another day")
+    return f"needs {' and '.join(missing) or 'one more time'}"
+
+
 def proof_of(successes: Sequence[Shown]) -> tuple[Shown, ...]:
     """Three successes on two layouts and two days, the first among them; nothing where there are
     none.

@@ -5,7 +5,7 @@ Everything is a value: each step gives the next one. Nothing of it is undone, as
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from enum import Enum
 
 from true_compass.bench.scenario import Scenario
@@ -79,6 +79,9 @@ class OnLesson:
     engine: Engine | None = None
     folder: str = ""
     """Where its file lies, if it was handed out: the result is left there too."""
+    until: datetime | None = None
+    """When no more answers are taken: `minutes` from the first question on; None for no limit."""
+    timed_out: bool = False
 
     @staticmethod
     def begin(
@@ -206,6 +209,29 @@ class OnLesson:
         """The lesson at another place, nothing entered there."""
         on = replace(self, place=place, entry=None, judged=None, aided=False)
         return on if on.question is None else replace(on, entry=blank_entry(on.form))
+
+    def timed(self, now: datetime) -> "OnLesson":
+        """The clock started, if the first question is there and the lesson has a time.
+
+        Where it was left, the time counts from the first answer.
+        """
+        minutes = self.lesson.settings.minutes
+        if not minutes or self.until is not None or self.over:
+            return self
+        if self.stop.station is not Station.QUESTION:
+            return self
+        start = min(self.given[0].at, now) if self.given else now
+        return replace(self, until=start + timedelta(minutes=minutes))
+
+    def left_s(self, now: datetime) -> int | None:
+        """Whole seconds that are left, or None without a limit."""
+        if self.until is None or self.over:
+            return None
+        return max(0, int((self.until - now).total_seconds()))
+
+    def ended(self) -> "OnLesson":
+        """The time is up: over, with what was answered."""
+        return replace(self.at(len(self.stops)), timed_out=True)
 
     def going_on(self, given: Sequence[Given]) -> "OnLesson":
         """The lesson where it was left: behind the last question that was answered before."""

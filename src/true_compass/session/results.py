@@ -101,6 +101,8 @@ class LessonKeeper:
                 self.answers.write(lesson.person, lesson.lesson.id, given, shown)
         except AnswersError as error:
             self._troubles.tell(str(error))
+        if lesson.lesson.is_free:
+            return
         try:
             self._begin(lesson)
             self._append(given)
@@ -156,6 +158,18 @@ class LessonKeeper:
             file.write(line.encode("utf-8") + b"\n")
             file.flush()
             os.fsync(file.fileno())
+
+    def erase(self, person: Person) -> None:
+        """Take one person out of the record, with their result files. Raises `AnswersError`."""
+        if self.answers is not None:
+            self.answers.erase(person.id)
+        for path, result in self._results():
+            if result.header.person.id == person.id:
+                try:
+                    path.unlink(missing_ok=True)
+                except OSError as error:
+                    self._troubles.tell(f"{path} could not be erased ({error.strerror}).")
+        self._of = None
 
     def hand_in(self, folder: Path) -> bool:
         """Put the result beside its lesson; whether that could be done."""

@@ -120,8 +120,8 @@ def ask_lesson_path(parent: QWidget, suggested: str) -> Path | None:
 
 
 def ask_class_path(parent: QWidget, suggested: str) -> Path | None:
-    """Ask where the table of a class is written."""
-    name, _ = QFileDialog.getSaveFileName(parent, "Write the class", suggested, CLASS_FILTER)
+    """Ask where a table of people or answers is written."""
+    name, _ = QFileDialog.getSaveFileName(parent, "Write the table", suggested, CLASS_FILTER)
     return Path(name) if name else None
 
 
@@ -372,7 +372,7 @@ class Opener(QObject):
         return self._dialogs.lesson_path(self._window, suggested)
 
     def ask_class(self, suggested: str) -> Path | None:
-        """Ask where the table of a class is written."""
+        """Ask where a table of people or answers is written."""
         return self._dialogs.class_path(self._window, suggested)
 
     def _write(self, path: Path) -> bool:

@@ -6,12 +6,14 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.widgets.controls import DrawnButton
+from true_compass.app.widgets.controls import DrawnButton, StrongButton
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.lessons.answer_view import AnswerView
 from true_compass.app.workspaces.lessons.model import LessonModel
+from true_compass.app.workspaces.lessons.skill_map import SkillMap
 from true_compass.app.workspaces.lessons.stage import Showing, Stage, Ticking
 from true_compass.app.workspaces.lessons.steps import StepView
+from true_compass.core.ideas import BY_SLUG as IDEAS
 from true_compass.core.words import counted
 from true_compass.drawing.cap_face import paint_cap_face
 from true_compass.drawing.codes import flat_pen, rounded
@@ -26,6 +28,7 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, READOUT, W
 from true_compass.lessons.forms import Slots, Ticks, TwoLists
 from true_compass.lessons.kinds.sparks import WireCap
 from true_compass.lessons.mastery import RULE
+from true_compass.lessons.work import firsts_of
 from true_compass.session.lesson import OnLesson, Station
 
 PANEL: Final = 196.0
@@ -35,6 +38,7 @@ LOW: Final = 560.0
 LOW_PANEL: Final = 148.0
 QUESTION_TOP: Final = 34.0
 QUESTION_HIGH: Final = 90.0
+MOST_IDEAS: Final = 5
 
 
 class LearnView(PageView):
@@ -52,6 +56,18 @@ class LearnView(PageView):
         """Whether the engine is turned here."""
         self.leave = DrawnButton(self.look, "All lessons", self)
         self.leave.clicked.connect(model.leave)
+        self.elsewhere = DrawnButton(self.look, "On another engine", self)
+        self.elsewhere.setObjectName("elsewhere")
+        self.drill = StrongButton(self.look, "Drill one kind of question", self)
+        self.drill.setObjectName("free_drill")
+        self.record = DrawnButton(self.look, "Kept on this computer", self)
+        self.record.setObjectName("record")
+        self.map = SkillMap(model, self)
+        self.map.chosen.connect(model.begin_skill)
+        self.more = StrongButton(self.look, "Ten more: Enter", self)
+        self.more.setObjectName("more")
+        self.more.clicked.connect(model.more)
+        model.ticked.connect(self.update)
         self.stage.pressed.connect(self._press)
         model.changed.connect(self.refresh)
         model.bridge.turned.connect(self._on_turned)
@@ -70,6 +86,11 @@ class LearnView(PageView):
         self.answer.setVisible(running)
         self.shows_bar = engine
         self.leave.setVisible(on is not None)
+        self.elsewhere.setVisible(step)
+        self.drill.setVisible(on is None)
+        self.record.setVisible(on is None)
+        self.map.setVisible(on is None)
+        self.more.setVisible(on is not None and on.over and on.lesson.is_free)
         if on is not None and running and not step:
             self.stage.show_this(showing_of(self._model, on))
         self.arrange()
@@ -117,6 +138,12 @@ class LearnView(PageView):
         top = QUESTION_TOP + self._question_high() + 6
         foot = height - 8
         self.leave.setGeometry(put(width - 122, 0, 118, 34))
+        self.elsewhere.setGeometry(put(width - 122 - 168, 0, 160, 34))
+        self.drill.setGeometry(put(0, 214, 260, 44))
+        self.record.setGeometry(put(272, 214, 210, 44))
+        self.map.setGeometry(put(0, 282, width - 8, height - 290))
+        rows = len(self._over_rows(on)) if on is not None and on.over else 0
+        self.more.setGeometry(put(0, 128 + rows * 32, 202, 44))
         self.step.setGeometry(put(0, QUESTION_TOP, width, foot - QUESTION_TOP - panel - 8))
         self.answer.setGeometry(put(0, foot - panel, width, panel))
         self.stage.setGeometry(put(0, top, width, foot - panel - 8 - top))
@@ -191,7 +218,8 @@ class LearnView(PageView):
                 p.fillRect(QRectF(box.left(), box.center().y(), side, side / 2), theme.ink)
             else:
                 rounded(p, box, 1.5, None, flat_pen(theme.line, 1.6))
-        note = QRectF(width - 330, 4, 196, 26)
+        right = width - (302 if step else 134)
+        note = QRectF(right - 230, 4, 230, 26)
         draw_one_of(p, note, (self._note(on),), NOTE, theme.ink2, Weight.BODY, RIGHT)
 
     def _note(self, on: OnLesson) -> str:
@@ -199,7 +227,9 @@ class LearnView(PageView):
             return "practice: nothing is kept"
         if on.stop.station is Station.STEP:
             return on.rig.engine.name
-        aided = on.aided_so_far
+        aided, left = on.aided_so_far, self._model.left_words
+        if left:
+            return left
         return f"{counted(aided, 'hint', 'hints')} so far" if aided else "unaided so far"
 
     def _paint_welcome(self, p: QPainter) -> None:
@@ -215,7 +245,7 @@ class LearnView(PageView):
         draw_text(p, QRectF(0, 144, width, 26), RULE, BODY, theme.ink2)
         due = self._due_words()
         if due:
-            draw_text(p, QRectF(0, 196, width, 34), due, HEAD - 4, theme.ink, Weight.STRONG)
+            draw_text(p, QRectF(0, 168, width, 30), due, LEAD, theme.ink, Weight.STRONG)
 
     def _due_words(self) -> str:
         from true_compass.lessons.skills import BY_SLUG
@@ -233,15 +263,23 @@ class LearnView(PageView):
         asked = on.lesson.asked_count
         told = f"{on.lesson.title}: done" if not asked else f"{on.marks:.4g} of {asked} marks"
         draw_text(p, QRectF(0, 60, width, 44), told, READOUT, theme.ink, Weight.STRONG)
-        rows = [f"{counted(on.aided_so_far, 'answer')} with a hint"]
+        for nth, row in enumerate(self._over_rows(on)):
+            draw_text(p, QRectF(0, 112 + nth * 32, width, 30), row, LEAD, theme.ink)
+
+    def _over_rows(self, on: OnLesson) -> list[str]:
+        aided = on.aided_so_far
+        rows = [f"{counted(aided, 'answer')} with a hint" if aided else "All of it unaided"]
+        if on.timed_out:
+            rows.insert(0, f"The time is up: {counted(len(firsts_of(on.given)), 'answer')} given")
         passed = on.lesson.settings.passed
         if passed:
             good = on.marks >= passed - 1e-9
             rows.insert(0, f"Passed: {passed} were needed" if good else f"{passed} pass it")
         if on.practice:
             rows = ["Worked through as a student: nothing was kept."]
-        for nth, row in enumerate(rows):
-            draw_text(p, QRectF(0, 112 + nth * 32, width, 30), row, LEAD, theme.ink)
+        ideas = dict.fromkeys(one.idea for one in on.given if one.idea)
+        rows += [f"Look again at: “{IDEAS[idea].title}”" for idea in ideas][:MOST_IDEAS]
+        return rows
 
 
 def showing_of(model: LessonModel, on: OnLesson) -> Showing:

@@ -3,7 +3,11 @@
 A lesson turns its own engine, so that nothing that is open elsewhere is touched.
 """
 
-from PyQt6.QtCore import QObject, pyqtSignal
+import secrets
+from collections.abc import Sequence
+from dataclasses import replace
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.desk import Desk
@@ -14,16 +18,20 @@ from true_compass.files.answers_file import AnswersError
 from true_compass.files.course import lesson_names, shipped_lesson
 from true_compass.files.rigs import demo_rig
 from true_compass.lessons.drill import AskError, Cover, Judged
+from true_compass.lessons.drills import DRILLS
 from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place
 from true_compass.lessons.guide import LessonError
-from true_compass.lessons.lesson import Lesson, set_seed, skills_of
+from true_compass.lessons.lesson import FREE, MOST_SEED, Lesson, set_seed, skills_of
+from true_compass.lessons.making import free_drill
 from true_compass.lessons.mastery import Mastery, Standing
 from true_compass.lessons.result import Person
+from true_compass.lessons.skills import BY_SLUG as SKILLS
 from true_compass.session.lesson import OnLesson, Station
 from true_compass.session.session import Session, Source
 
 FIRST_RIG = "alder"
 ROCK_DEG = 5.0
+COVERED = "covered"
 
 
 class LessonModel(QObject):
@@ -31,6 +39,8 @@ class LessonModel(QObject):
 
     changed = pyqtSignal()
     """Another place, another entry, an answer judged."""
+    ticked = pyqtSignal()
+    """A second less is left."""
     standing_changed = pyqtSignal()
     """Somebody else, or an answer more on record."""
 
@@ -47,6 +57,9 @@ class LessonModel(QObject):
         self._person: Person | None = None
         self._at: tuple[object, int] | None = None
         self._judged = False
+        self.clock = QTimer(self)
+        self.clock.setInterval(1000)
+        self.clock.timeout.connect(self._tick)
         desk.bridge.lesson_changed.connect(self._on_lesson)
         desk.bridge.bench_changed.connect(self._on_bench)
 
@@ -80,6 +93,21 @@ class LessonModel(QObject):
         self.desk.settings.put("person", self._person.name)
         self._skills = None
         self.leave()
+        self.standing_changed.emit()
+
+    def erase(self, person: Person) -> None:
+        """Take a person out of what is kept on this computer."""
+        try:
+            self.keeper.erase(person)
+        except AnswersError as error:
+            self.desk.say(str(error))
+            return
+        self.leave()
+        if person.id == self.person.id:
+            self._person = None
+            self.desk.settings.put("person", "")
+        self._skills = None
+        self.desk.say(f"{person.name or 'What had no name'} is erased from this computer.")
         self.standing_changed.emit()
 
     def forget(self) -> None:
@@ -143,10 +171,57 @@ class LessonModel(QObject):
             self.trouble = str(error)
             self.desk.say(f"This lesson cannot be given: {error}.")
             return False
-        if not practice:
+        if not (practice or lesson.is_free):
             on = on.going_on(self.keeper.given_before(on))
-        self.desk.session.put_lesson(on)
+        self._put(on)
         return True
+
+    def _put(self, on: OnLesson) -> None:
+        self.desk.session.put_lesson(on.timed(self.keeper.now()))
+
+    def begin_free(
+        self, kinds: Sequence[str], title: str, engine: Engine, seed: int | None = None
+    ) -> bool:
+        """Ten questions of some kinds, and ten more as often as one likes."""
+        drawn = secrets.randbelow(MOST_SEED) if seed is None else seed
+        return self.begin(free_drill(kinds, title, engine, drawn))
+
+    def begin_skill(self, slug: str) -> bool:
+        """Drill one skill on the engine of the window, as far as that engine can show it."""
+        rig = self.desk.session.state.rig
+        of = [drill for drill in DRILLS if drill.skill == slug and drill.slug != COVERED]
+        kinds = [drill.slug for drill in of if not drill.missing(rig)]
+        if kinds:
+            return self.begin_free(kinds, SKILLS[slug].title, rig.engine)
+        self.desk.say(f"{rig.engine.name} {of[0].missing(rig)}. Open another engine first.")
+        return False
+
+    def more(self) -> None:
+        """Ten more of the same kind."""
+        on = self.on
+        if on is not None and on.over and on.lesson.is_free:
+            kinds = on.lesson.id.removeprefix(FREE).split(",")
+            engine, seed = on.lesson.engines[0].engine, (on.seed + 1) % MOST_SEED
+            self.begin_free(kinds, on.lesson.title, engine, seed)
+
+    def give_on(self, engine: Engine) -> None:
+        """Show the guided part on another engine, from the same step on."""
+        on = self.on
+        if on is None or on.over:
+            return
+        try:
+            other = OnLesson.begin(
+                on.lesson,
+                on.person,
+                on.seed,
+                practice=on.practice,
+                engine=engine,
+                folder=on.folder,
+            )
+        except LessonError as error:
+            self.desk.say(f"This lesson cannot be given: {error}.")
+            return
+        self._put(replace(other.going_on(on.given).at(on.place), until=on.until))
 
     def leave(self) -> None:
         """Back to the list of lessons."""
@@ -172,10 +247,16 @@ class LessonModel(QObject):
     def answer(self) -> None:
         """Have it judged; where nothing is asked, or it was judged, go on."""
         on = self.on
-        if on is None or on.over:
+        if on is None:
+            return
+        if on.over:
+            self.more()
             return
         if on.question is None or on.judged is not None:
             self.go_on()
+            return
+        if on.left_s(self.keeper.now()) == 0:
+            self._tick()
             return
         if isinstance(on.form, Place):
             self.turner.finish()
@@ -202,7 +283,7 @@ class LessonModel(QObject):
         """To the next place."""
         on = self.on
         if on is not None and not on.over:
-            self.desk.session.put_lesson(on.at(on.place + 1))
+            self._put(on.at(on.place + 1))
 
     def go_back(self) -> None:
         """To the place before."""
@@ -298,10 +379,33 @@ class LessonModel(QObject):
             covers |= {Cover.STROKES, Cover.RING}
         return frozenset(covers)
 
+    # Time -------------------------------------------------------------------------------------
+
+    @property
+    def left_words(self) -> str:
+        """The time that is left, or nothing.
+
+        Whole minutes; the last two by the second.
+        """
+        left = self.on.left_s(self.keeper.now()) if self.on is not None else None
+        if left is None:
+            return ""
+        return f"{left // 60} min left" if left >= 120 else f"{left} s left"
+
+    def _tick(self) -> None:
+        on = self.on
+        left = on.left_s(self.keeper.now()) if on is not None else None
+        if on is not None and left == 0:
+            self.desk.session.put_lesson(on.ended())
+        self.ticked.emit()
+
     # Listening --------------------------------------------------------------------------------
 
     def _on_lesson(self) -> None:
         on = self.on
+        timed = on is not None and on.until is not None and not on.over
+        if timed != self.clock.isActive():
+            (self.clock.start if timed else self.clock.stop)()
         self.turner.finish()
         at = None if on is None else (on.lesson, on.place)
         judged = on is not None and on.judged is not None

@@ -1,6 +1,6 @@
 """Lessons: learn and be drilled, make a lesson, see what a class can do, show it to the room."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 from functools import partial
 from pathlib import Path
@@ -17,7 +17,8 @@ from true_compass.app.turn_bar import HEIGHT as BAR_HIGH
 from true_compass.app.turn_bar import TurnBar
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.search_list import Line, SearchList
+from true_compass.app.widgets.search_list import SearchList
+from true_compass.app.workspaces.lessons.choices import Choices
 from true_compass.app.workspaces.lessons.class_model import ClassModel
 from true_compass.app.workspaces.lessons.class_view import ClassView
 from true_compass.app.workspaces.lessons.learn_view import LearnView
@@ -29,15 +30,11 @@ from true_compass.app.workspaces.lessons.notes_window import NotesWindow
 from true_compass.app.workspaces.lessons.show_view import ShowView
 from true_compass.files.lesson_file import SUFFIX, read_lesson
 from true_compass.files.problems import EngineFileError
-from true_compass.files.rigs import demo_rig, rig_names
-from true_compass.files.scenarios import scenario_names, shipped_scenario
 from true_compass.lessons.drill import Cover
-from true_compass.lessons.drills import DRILLS
 from true_compass.lessons.forms import Ticks, TwoLists
 from true_compass.lessons.guide import LessonError
 from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.result import MOST_NAME
-from true_compass.lessons.skills import BY_SLUG as SKILLS
 from true_compass.session.lesson import Station
 
 if TYPE_CHECKING:
@@ -93,6 +90,7 @@ class LessonsWorkspace(TabbedWorkspace):
         self.name.setMaxLength(MOST_NAME)
         self.name.hide()
         self.chooser = SearchList(desk.look, self)
+        self.choices = Choices(model, self.making, self.chooser)
         self.notes = NotesWindow(model, self.show_page_view, self)
         self._connect()
         answer = self.learn.answer
@@ -115,11 +113,15 @@ class LessonsWorkspace(TabbedWorkspace):
         room.hand_out.clicked.connect(self._choose_to_hand_out)
         room.files.clicked.connect(self._show_files)
         room.show_it.clicked.connect(self._show_misled)
-        make.choose_drill.connect(self._choose_drill)
-        make.choose_guided.connect(self._choose_guided)
-        make.choose_covered.connect(self._choose_covered)
-        make.choose_engine.connect(self._choose_engine)
-        make.choose_lesson.connect(self._choose_copy)
+        make.choose_drill.connect(self.choices.drill)
+        make.choose_guided.connect(self.choices.guided)
+        make.choose_covered.connect(self.choices.covered)
+        make.choose_engine.connect(self.choices.engine)
+        make.choose_lesson.connect(self.choices.copy)
+        learn = self.learn
+        learn.drill.clicked.connect(self.choices.free_drill)
+        learn.record.clicked.connect(self.choices.record)
+        learn.elsewhere.clicked.connect(self.choices.other_engine)
         make.hand_out.clicked.connect(self._hand_out)
         make.try_it.clicked.connect(self._try_it)
 
@@ -226,57 +228,11 @@ class LessonsWorkspace(TabbedWorkspace):
 
     # Choosing ---------------------------------------------------------------------------------
 
-    def _offer(self, title: str, lines: Sequence[Line]) -> None:
-        put = self.look.scaled
-        high = min(self.logical_height - 40, 560.0)
-        self.chooser.setGeometry(put(40, 20, min(620.0, self.logical_width - 80), high))
-        self.chooser.show_lines(title, lines, "Type to search")
-        self.chooser.arrange()
-
-    def _choose_drill(self) -> None:
-        lines = [
-            Line(d.title, SKILLS[d.skill].title, d.slug, partial(self.making.add_drill, d.slug))
-            for d in DRILLS
-            if d.slug != "covered"
-        ]
-        self._offer("Which drill?", lines)
-
-    def _choose_guided(self) -> None:
-        lessons = self.model.lessons()
-        lines = [Line(x.title, "", x.purpose, partial(self.making.add_guided, x)) for x in lessons]
-        self._offer("Which guided part?", lines)
-
-    def _choose_covered(self) -> None:
-        lines = []
-        for name in scenario_names():
-            scenario = shipped_scenario(name)
-            act = partial(self.making.add_covered, name)
-            lines.append(Line(scenario.shown_title, scenario.engine.name, scenario.note, act))
-        self._offer("Which covered engine?", lines)
-
-    def _choose_engine(self) -> None:
-        lines = []
-        for name in rig_names():
-            engine = demo_rig(name)
-            act = partial(self.making.toggle_engine, name.capitalize())
-            lines.append(Line(engine.name, engine.order_text, engine.layout_words, act))
-        self._offer("Which engine?", lines)
-
-    def _choose_copy(self) -> None:
-        lessons = self.model.lessons()
-        lines = [Line(x.title, "", x.purpose, partial(self.making.open, x)) for x in lessons]
-        self._offer("A copy of which lesson?", lines)
-
-    def _lesson_lines(self, act: Callable[[Lesson], None]) -> list[Line]:
-        own = [self.making.lesson] if self.making.checked.can_go_out else []
-        lessons = [*own, *self.model.lessons()]
-        return [Line(x.title, "", x.purpose, partial(act, x)) for x in lessons]
-
     def _choose_to_hand_out(self) -> None:
-        self._offer("Hand out which lesson?", self._lesson_lines(self._hand_out_lesson))
+        self.choices.lesson("Hand out which lesson?", self._hand_out_lesson)
 
     def _choose_worksheet(self) -> None:
-        self._offer("A worksheet of which lesson?", self._lesson_lines(self._show_worksheet))
+        self.choices.lesson("A worksheet of which lesson?", self._show_worksheet)
 
     # Handing out, collecting ------------------------------------------------------------------
 
