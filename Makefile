@@ -45,7 +45,7 @@ attack:
 
 shots:
 	@$(PYTHON) tools/setup_env.py test
-	@QT_QPA_PLATFORM=offscreen $(RUN) tools/shots.py
+	@QT_QPA_PLATFORM=offscreen $(RUN) -m tools.shots
 
 schema:
 	@$(PYTHON) tools/setup_env.py test

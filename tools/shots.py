@@ -21,6 +21,7 @@ from PyQt6 import QtTest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit
+from tools.demo_class import KNOWS, write_class
 
 from true_compass.app.main import Start, make_application, make_window
 from true_compass.app.window.window import MainWindow
@@ -29,6 +30,7 @@ from true_compass.app.workspaces.bench.workspace import BenchWorkspace
 from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.cam.workspace import CamWorkspace
 from true_compass.app.workspaces.ignition.workspace import IgnitionWorkspace
+from true_compass.app.workspaces.lessons.workspace import LessonsWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task
@@ -41,6 +43,7 @@ from true_compass.core.ignition.bay import Step, made_wrong
 from true_compass.core.ignition.leads import exchanged
 from true_compass.core.items import Item, Kind
 from true_compass.core.state import WhatIf
+from true_compass.files.course import shipped_lesson
 from true_compass.files.rigs import demo_rig
 from true_compass.session.session import Source
 
@@ -75,6 +78,7 @@ class Shot:
     book: bool = False
     cam: int = 0
     """How many readings of a cam are typed."""
+    lesson: str = ""
 
 
 SHOTS = (
@@ -82,7 +86,6 @@ SHOTS = (
     Shot("watch-light"),
     Shot("watch-v8", rig="cedar", at_deg=305.0),
     Shot("watch-radial", rig="acacia", at_deg=162.0),
-    Shot("watch-lap", rig="birch", at_deg=352.0, keys="T", lash_mm=0.1),
     Shot("stops", keys="S", at_deg=0.0, ticks=2),
     Shot(
         "stops-do", rig="hickory", keys="S", tab="Do", school="firing-order", at_deg=682.5, ticks=2
@@ -95,10 +98,11 @@ SHOTS = (
     Shot("cam-correct", page="Cam", tab="Correct", cam=99, at_deg=0.0),
     Shot("ignition", rig="cedar", page="Ignition", tab="Fit", at_deg=710.0),
     Shot("ignition-leads", rig="aspen", page="Ignition", tab="Leads", at_deg=0.0, dark=True),
-    Shot("ignition-lamp", page="Ignition", tab="Lamp", at_deg=0.0),
     Shot("book", page="Book", book=True),
     Shot("book-history", page="Book", tab="History", book=True),
-    Shot("book-shims", rig="linden", page="Book", tab="Shims", book=True),
+    Shot("lesson", page="Lessons", tab="Learn", lesson="two-tdcs"),
+    Shot("drill", page="Lessons", tab="Learn", lesson="valves-here"),
+    Shot("class", page="Lessons", tab="Class", lesson="class"),
 )
 BEFORE = ("acacia", "alder", "cedar")
 """Engines that were open before, for the front page."""
@@ -272,6 +276,32 @@ def work_at_the_spark(window: MainWindow, shot: Shot) -> None:
     QApplication.processEvents()
 
 
+def teach(window: MainWindow, shot: Shot, folder: Path) -> None:
+    """A guided step with both pistons up, a wrong answer shown on the engine, or a whole class."""
+    page = window.workspace
+    assert isinstance(page, LessonsWorkspace)
+    page.show_page(shot.tab)
+    if shot.lesson == "class":
+        write_class(folder)
+        page.room.collect_from(folder)
+        while len(page.room.room.students) < len(KNOWS) or page.room.collector.reading:
+            QTest.qWait(50)
+        return
+    model = page.model
+    model.begin(shipped_lesson(shot.lesson), practice=True)
+    on = model.on
+    assert on is not None
+    if shot.name == "lesson":
+        window.session.put_lesson(on.at(4))
+    else:
+        kinds = [stop.question.kind if stop.question else "" for stop in on.stops]
+        window.session.put_lesson(on.at(kinds.index("free")))
+        model.enter(("I2", "E1"))
+        model.answer()
+    page.focus_first().setFocus()
+    QTest.qWait(50)
+
+
 def take(shot: Shot, folder: Path) -> Path:
     """Draw one picture as the program draws it, with settings of its own."""
     with tempfile.TemporaryDirectory() as settings:
@@ -297,7 +327,7 @@ def take(shot: Shot, folder: Path) -> Path:
             for keys in shot.keys.split(","):
                 chord = QKeySequence(keys)[0]
                 QTest.keyClick(window, chord.key(), chord.keyboardModifiers())
-        if shot.tab and not (shot.book or shot.cam or shot.page == "Ignition"):
+        if shot.tab and not (shot.book or shot.cam or shot.lesson or shot.page == "Ignition"):
             button = window.findChild(QAbstractButton, f"tab_{shot.tab.lower()}")
             assert button is not None
             button.click()
@@ -325,6 +355,8 @@ def take(shot: Shot, folder: Path) -> Path:
             work_at_the_spark(window, shot)
         if shot.book:
             a_year_in_the_book(window, shot)
+        if shot.lesson:
+            teach(window, shot, Path(settings) / "class")
         if shot.bench:
             work_at_the_bench(window, shot)
         path = folder / f"{shot.name}.png"

@@ -171,6 +171,15 @@ class LessonKeeper:
                     self._troubles.tell(f"{path} could not be erased ({error.strerror}).")
         self._of = None
 
+    def hand_in_again(self, lesson: OnLesson) -> bool:
+        """Leave the result of a lesson where it was handed out; whether that could be done."""
+        try:
+            self._begin(lesson)
+        except OSError as error:
+            self._troubles.tell(f"The result cannot be found here ({error.strerror}).")
+            return False
+        return self.hand_in(Path(lesson.folder))
+
     def hand_in(self, folder: Path) -> bool:
         """Put the result beside its lesson; whether that could be done."""
         if self._path is None:
@@ -180,7 +189,7 @@ class LessonKeeper:
         except OSError as error:
             self._troubles.tell(
                 f"The result could not be left in {folder} ({error.strerror}). It is kept here: "
-                "put the stick back, or press Hand in later."
+                "put the stick back, and the next answer leaves it there."
             )
             return False
         return True

@@ -90,7 +90,10 @@ class LearnView(PageView):
         self.drill.setVisible(on is None)
         self.record.setVisible(on is None)
         self.map.setVisible(on is None)
-        self.more.setVisible(on is not None and on.over and on.lesson.is_free)
+        at_end = on is not None and on.over
+        hands_in = at_end and on is not None and bool(on.folder) and not on.practice
+        self.more.setText("Hand in again: Enter" if hands_in else "Ten more: Enter")
+        self.more.setVisible(hands_in or (at_end and on is not None and on.lesson.is_free))
         if on is not None and running and not step:
             self.stage.show_this(showing_of(self._model, on))
         self.arrange()
@@ -143,7 +146,7 @@ class LearnView(PageView):
         self.record.setGeometry(put(272, 214, 210, 44))
         self.map.setGeometry(put(0, 282, width - 8, height - 290))
         rows = len(self._over_rows(on)) if on is not None and on.over else 0
-        self.more.setGeometry(put(0, 128 + rows * 32, 202, 44))
+        self.more.setGeometry(put(0, 128 + rows * 32, 232, 44))
         self.step.setGeometry(put(0, QUESTION_TOP, width, foot - QUESTION_TOP - panel - 8))
         self.answer.setGeometry(put(0, foot - panel, width, panel))
         self.stage.setGeometry(put(0, top, width, foot - panel - 8 - top))

@@ -16,6 +16,7 @@ from true_compass.bench.scenario import Scenario
 from true_compass.core.engine import Engine
 from true_compass.files.answers_file import AnswersError
 from true_compass.files.course import lesson_names, shipped_lesson
+from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig
 from true_compass.lessons.drill import AskError, Cover, Judged
 from true_compass.lessons.drills import DRILLS
@@ -197,9 +198,13 @@ class LessonModel(QObject):
         return False
 
     def more(self) -> None:
-        """Ten more of the same kind."""
+        """At the end: ten more of the same kind, or the result handed in once more."""
         on = self.on
-        if on is not None and on.over and on.lesson.is_free:
+        if on is None or not on.over:
+            return
+        if on.folder and not on.practice and self.keeper.hand_in_again(on):
+            self.desk.say(f"Your result is in {shown_text(on.folder)}.")
+        if on.lesson.is_free:
             kinds = on.lesson.id.removeprefix(FREE).split(",")
             engine, seed = on.lesson.engines[0].engine, (on.seed + 1) % MOST_SEED
             self.begin_free(kinds, on.lesson.title, engine, seed)

@@ -154,7 +154,8 @@ class Stage(Painted):
             foot -= LOW_CHIP + 4
             found[name] = QRectF(box.left(), foot, box.width(), LOW_CHIP)
         if box.width() >= 100 and len(side) == 2:
-            half = (min(box.width(), 160.0) - 6) / 2
+            # Inside the frame that a wrong answer puts round the cylinder.
+            half = (min(box.width() - 10, 160.0) - 6) / 2
             middle = box.center().x()
             top = foot - CHIP_HIGH - 2
             found[side[0]] = QRectF(middle - half - 3, top, half, CHIP_HIGH)
@@ -251,6 +252,9 @@ class Stage(Painted):
             draw_text(p, order, "the ring is covered", BODY, theme.ink2, Weight.LABEL, CENTRE)
         else:
             draw_one_of(p, order, (words,), LABEL, theme.ink, Weight.STRONG, CENTRE)
+        name = order.translated(0, 28)
+        if name.bottom() <= box.bottom():
+            draw_one_of(p, name, (self.rig.engine.name,), BODY, theme.ink2, Weight.BODY, CENTRE)
 
     def _ring(self) -> tuple[QPointF, float]:
         box = self.ring_box()
