@@ -392,7 +392,9 @@ class AnswerView(PageView):
         if len(lines) > len(shown) and most > 0:
             names = ", ".join(line.name for line in lines[len(shown) :])
             rest = QRectF(50, top + len(shown) * LINE_HIGH, width - 64, 24)
-            draw_text(p, rest, f"and {names}", BODY, theme.ink2)
+            others = {line.mark for line in lines[len(shown) :]}
+            lead = "left out:" if others == {"left out"} else "and"
+            draw_text(p, rest, f"{lead} {names}", BODY, theme.ink2)
 
     def text_twin(self) -> str:
         """What is asked for, or what was said."""

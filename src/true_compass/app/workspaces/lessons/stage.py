@@ -253,7 +253,7 @@ class Stage(Painted):
         else:
             draw_one_of(p, order, (words,), LABEL, theme.ink, Weight.STRONG, CENTRE)
         name = order.translated(0, 28)
-        if name.bottom() <= box.bottom():
+        if name.bottom() <= self.logical_height:
             draw_one_of(p, name, (self.rig.engine.name,), BODY, theme.ink2, Weight.BODY, CENTRE)
 
     def _ring(self) -> tuple[QPointF, float]:
