@@ -19,6 +19,7 @@ from true_compass.core.ideas import IDEAS
 from true_compass.drawing.certificate import certificate, mark_of_student
 from true_compass.drawing.documents import A4
 from true_compass.drawing.theme import load_fonts
+from true_compass.files.course import shipped_lesson
 from true_compass.files.rigs import demo_rig
 from true_compass.lessons.forms import Answer
 from true_compass.lessons.mastery import Standing
@@ -234,6 +235,22 @@ def test_a_folder_that_is_gone_is_told_and_what_was_read_stays(
     room.folder.rmdir()
     room.page.room.collector.look()
     assert "is the stick there?" in room.page.room.line
+
+
+def test_a_clock_that_goes_back_is_told_and_the_answer_kept(room: Room) -> None:
+    room.model.begin(shipped_lesson("four-strokes"))
+    while room.on.stop.station is Station.STEP:
+        room.model.go_on()
+    for days in (0, 40):
+        room.now -= timedelta(days=days)
+        room.model.choose(room.right())
+        room.model.answer()
+        room.model.go_on()
+    assert "The clock of this computer went back" in room.window.note.text
+    assert len(room.on.given) == 2
+    kept = room.model.keeper.answers
+    assert kept is not None
+    assert kept.count() == 2
 
 
 def test_a_stick_that_is_pulled_out_loses_nothing(room: Room, tmp_path: Path) -> None:

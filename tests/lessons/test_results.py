@@ -48,6 +48,14 @@ def test_a_torn_last_line_is_left_out(text: str) -> None:
     assert len(result.given) == 9
 
 
+def test_a_clock_that_went_back_is_told() -> None:
+    given = answers(LESSON, INES)
+    given[3] = replace(given[3], at=NOW - timedelta(days=2), day="2026-10-31")
+    sheet = sheet_of("x", parse_result(result_text(LESSON, INES, given)), LESSON)
+    assert sheet.trouble == "the clock went back before answer 4: its days are not sure"
+    assert len(sheet.given) == len(given)
+
+
 @pytest.mark.parametrize("line", [3, 6, 10])
 def test_an_altered_file_is_noticed_and_read_up_to_there(text: str, line: int) -> None:
     lines = text.split("\n")

@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from itertools import pairwise
 from typing import Final
 
 from true_compass.core.ideas import BY_SLUG as IDEAS
@@ -40,7 +41,16 @@ class Sheet:
             return f"was altered: line {self.result.altered} does not follow; read up to there"
         if self.differs:
             return f"{self.differs} answers judge otherwise than the file says: the engine counts"
+        if self.went_back:
+            return f"the clock went back before answer {self.went_back}: its days are not sure"
         return "its last line was cut off and is left out" if self.result.torn else ""
+
+    @property
+    def went_back(self) -> int:
+        """The first answer (from 1) that is dated before the one before it, or 0."""
+        times = [given.at for given in self.result.given]
+        pairs = enumerate(pairwise(times), start=2)
+        return next((nth for nth, (before, at) in pairs if at < before), 0)
 
 
 def sheet_of(name: str, result: Result, lesson: Lesson) -> Sheet:

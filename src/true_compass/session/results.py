@@ -95,6 +95,11 @@ class LessonKeeper:
 
     def keep(self, lesson: OnLesson, given: Given) -> None:
         """Write one answer into the record and into the result."""
+        if any(before.at > given.at for before in lesson.given[-2:-1]):
+            self._troubles.tell(
+                "The clock of this computer went back: the answer is kept, with a date before the "
+                "last one. Set the clock."
+            )
         try:
             if self.answers is not None:
                 shown = shown_by(lesson.lesson, given)
