@@ -78,18 +78,23 @@ class WireCap(Drill):
         return tuple(sorted(a for a, b in zip(right, given, strict=True) if a != b))
 
 
-class BodyTurn(Drill):
-    """So much of crank: how far does the body turn?"""
+class AtDistributor(Drill):
+    """What is asked of a distributor in figures."""
 
-    slug = "body"
-    title = "How far to turn the body"
     skill = "fit-spark"
     shows_engine = False
     stands = False
 
     def missing(self, rig: Rig) -> str:
-        """It needs a body."""
+        """It needs one."""
         return "" if rig.engine.has_rotor else "has no distributor"
+
+
+class BodyTurn(AtDistributor):
+    """So much of crank: how far does the body turn?"""
+
+    slug = "body"
+    title = "How far to turn the body"
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """From 3 to 16 degrees of crank."""
@@ -125,22 +130,16 @@ class BodyTurn(Drill):
         return "cam-for-crank" if any(abs(given - x) <= 0.3 for x in (late, late * 2)) else ""
 
 
-class HalfPost(Drill):
+class HalfPost(AtDistributor):
     """The body half-way between two posts: how much of crank?"""
 
     slug = "half-post"
     title = "Half-way between two posts"
-    skill = "fit-spark"
-    shows_engine = False
-    stands = False
 
     def missing(self, rig: Rig) -> str:
         """It needs posts at equal steps."""
-        if not rig.engine.has_rotor:
-            return "has no distributor"
-        if rig.engine.cylinder_count < 2 or not rig.engine.fires_evenly:
-            return "has posts at uneven steps"
-        return ""
+        uneven = rig.engine.cylinder_count < 2 or not rig.engine.fires_evenly
+        return super().missing(rig) or ("has posts at uneven steps" if uneven else "")
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """The engine's own posts."""
@@ -174,18 +173,11 @@ class HalfPost(Drill):
         return "half-post-small" if given < float(self.answer(q)) else ""
 
 
-class TotalAdvance(Drill):
+class TotalAdvance(AtDistributor):
     """Initial, weights and vacuum: what is the total?"""
 
     slug = "total"
     title = "Total advance"
-    skill = "fit-spark"
-    shows_engine = False
-    stands = False
-
-    def missing(self, rig: Rig) -> str:
-        """It needs a distributor."""
-        return "" if rig.engine.has_rotor else "has no distributor"
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Invented figures, at a speed on or beside the weights' slope."""

@@ -15,6 +15,8 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.widgets.stepping import up_or_down
+from true_compass.app.widgets.wheel import WheelNotches
+from true_compass.app.workspaces.lessons.ring_face import RingFace
 from true_compass.core.adjusting.stops import whole_degrees
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.items import Item, Kind, item_named
@@ -33,10 +35,7 @@ from true_compass.drawing.codes import (
 from true_compass.drawing.frames import CylinderFrame, cylinder_frames
 from true_compass.drawing.ring import (
     OUTER,
-    Card,
-    free_arcs,
     lap_angle_deg,
-    paint_frame,
     sense_of,
 )
 from true_compass.drawing.section import BORE, HEIGHT, WALL, Section, SectionScale
@@ -95,7 +94,8 @@ class Stage(Painted):
         self.showing = NOTHING
         self._grab_deg: float | None = None
         self._hand_deg = 0.0
-        self._wheel_rest = 0
+        self._wheel = WheelNotches()
+        self._face = RingFace(look, self.stills)
         self._frames_of: object = None
         self._frames: list[CylinderFrame] = []
         self.setObjectName("lesson_engine")
@@ -231,21 +231,7 @@ class Stage(Painted):
         if not box.width():
             return
         centre, factor = self._ring()
-        p.save()
-        p.translate(centre)
-        p.scale(factor, factor)
-        if Cover.RING in self.showing.covers:
-            p.setPen(flat_pen(theme.line, 2.4))
-            p.setBrush(theme.well)
-            p.drawEllipse(QPointF(0, 0), OUTER, OUTER)
-            p.setBrush(theme.paper)
-            p.drawEllipse(QPointF(0, 0), OUTER * 0.66, OUTER * 0.66)
-            p.setPen(Qt.PenStyle.NoPen)
-            draw_centred(p, QPointF(0, 0), "?", 120, theme.ink, Weight.STRONG)
-        else:
-            arcs = () if Cover.ARCS in self.showing.covers else free_arcs(self.rig)
-            paint_frame(p, arcs, theme, sense_of(self.rig.engine))
-        p.restore()
+        self._face.paint_ground(p, centre, factor, self._session.state, self.showing.covers)
         order = QRectF(box.left(), centre.y() + OUTER * factor + 16, box.width(), 30)
         words = self.rig.engine.order_text
         if Cover.RING in self.showing.covers:
@@ -263,18 +249,7 @@ class Stage(Painted):
         return QPointF(box.center().x(), radius + 2), factor
 
     def _paint_card(self, p: QPainter) -> None:
-        if Cover.RING in self.showing.covers:
-            return
-        state = self._session.state
-        centre, factor = self._ring()
-        p.save()
-        p.translate(centre)
-        p.scale(factor, factor)
-        hides = Cover.ANGLE in self.showing.covers
-        sense = sense_of(state.engine)
-        card = Card(self.look.theme, self.stills, sense, plain=hides, labels=False)
-        card.paint(p, state.rig, state.now)
-        p.restore()
+        self._face.paint_card(p, *self._ring(), self._session.state, self.showing.covers)
 
     def _paint_column(self, p: QPainter, row: int, frame: CylinderFrame, section: Section) -> None:
         theme, box, covers = self.look.theme, self.column(row), self.showing.covers
@@ -490,10 +465,7 @@ class Stage(Painted):
         """5° a notch; up is the engine's own direction."""
         if event is None:
             return
-        delta = event.angleDelta()
-        self._wheel_rest += delta.y() or delta.x()
-        notches = int(self._wheel_rest / 120)
-        self._wheel_rest -= notches * 120
+        notches = self._wheel.take(event)
         if notches:
             self._turner.turn_by(notches * WHEEL_DEG)
         event.accept()

@@ -14,7 +14,9 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Painted
+from true_compass.app.widgets.wheel import WheelNotches
 from true_compass.app.workspaces.lessons.model import LessonModel
+from true_compass.app.workspaces.lessons.ring_face import RingFace
 from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.drawing.codes import (
@@ -29,7 +31,7 @@ from true_compass.drawing.codes import (
 )
 from true_compass.drawing.dials import Dials
 from true_compass.drawing.frames import CylinderFrame, cylinder_frames
-from true_compass.drawing.ring import OUTER, Card, free_arcs, paint_frame, sense_of
+from true_compass.drawing.ring import OUTER, sense_of
 from true_compass.drawing.section import (
     BORE,
     HEIGHT,
@@ -41,7 +43,6 @@ from true_compass.drawing.section import (
 )
 from true_compass.drawing.text import (
     CENTRE,
-    draw_centred,
     draw_one_of,
     draw_paragraph,
     draw_text,
@@ -70,7 +71,8 @@ class StepView(Painted):
     def __init__(self, model: LessonModel, parent: QWidget) -> None:
         super().__init__(model.desk.look, parent)
         self._model = model
-        self._wheel_rest = 0
+        self._wheel = WheelNotches()
+        self._face = RingFace(self.look, self.stills)
         self._frames_of: object = None
         self._frames: list[CylinderFrame] = []
         self.setObjectName("step")
@@ -247,39 +249,16 @@ class StepView(Painted):
         if not box.width():
             return
         centre, factor = self._ring()
-        covered = Cover.RING in self._model.covers
-        p.save()
-        p.translate(centre)
-        p.scale(factor, factor)
-        if covered:
-            p.setPen(flat_pen(theme.line, 2.4))
-            p.setBrush(theme.well)
-            p.drawEllipse(QPointF(0, 0), OUTER, OUTER)
-            p.setBrush(theme.paper)
-            p.drawEllipse(QPointF(0, 0), OUTER * 0.66, OUTER * 0.66)
-            draw_centred(p, QPointF(0, 0), "?", 130, theme.ink, Weight.STRONG)
-        else:
-            arcs = free_arcs(self._rig())
-            paint_frame(p, arcs, theme, sense_of(self._rig().engine))
-        p.restore()
+        covers = self._model.covers
+        self._face.paint_ground(p, centre, factor, self._model.crank.state, covers)
         foot = QRectF(box.left(), centre.y() + (OUTER + 16) * factor + 4, box.width(), 26)
         engine = self._rig().engine
-        words = "ring and strokes covered" if covered else engine.order_text
+        words = "ring and strokes covered" if Cover.RING in covers else engine.order_text
         draw_one_of(p, foot, (words,), BODY, theme.ink2, Weight.LABEL, CENTRE)
 
     def _paint_card(self, p: QPainter) -> None:
-        if not self.ring_box().width() or Cover.RING in self._model.covers:
-            return
-        state = self._model.crank.state
-        centre, factor = self._ring()
-        p.save()
-        p.translate(centre)
-        p.scale(factor, factor)
-        hides = Cover.ANGLE in self._model.covers
-        sense = sense_of(state.engine)
-        card = Card(self.look.theme, self.stills, sense, plain=hides, labels=False)
-        card.paint(p, state.rig, state.now)
-        p.restore()
+        if self.ring_box().width():
+            self._face.paint_card(p, *self._ring(), self._model.crank.state, self._model.covers)
 
     def _paint_box(
         self, p: QPainter, box: QRectF, cylinder: int, frame: CylinderFrame, framed: bool
@@ -474,10 +453,7 @@ class StepView(Painted):
         """5° a notch."""
         if event is None:
             return
-        delta = event.angleDelta()
-        self._wheel_rest += delta.y() or delta.x()
-        notches = int(self._wheel_rest / 120)
-        self._wheel_rest -= notches * 120
+        notches = self._wheel.take(event)
         if notches:
             self._model.turner.turn_by(notches * WHEEL_DEG)
         event.accept()

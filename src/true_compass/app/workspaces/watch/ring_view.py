@@ -7,6 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPen, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.look import Painted
+from true_compass.app.widgets.wheel import WheelNotches
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.core.angles import CYCLE_DEG, wrap_deg
 from true_compass.core.strokes import Stroke
@@ -48,7 +49,7 @@ class RingView(Painted):
         self._hand_deg = 0.0
         self._pressed_at = QPointF()
         self._moved = False
-        self._wheel_rest = 0
+        self._wheel = WheelNotches()
         self.drags = 0
         self.setObjectName("ring")
         self.setAccessibleName("Ring: the cycle of every cylinder")
@@ -211,11 +212,7 @@ class RingView(Painted):
         """5° a notch, 1° with Shift, 30° with Ctrl; up is the engine's own direction."""
         if event is None:
             return
-        delta = event.angleDelta()
-        # Some systems turn a wheel with Shift into a sideways one.
-        self._wheel_rest += delta.y() or delta.x()
-        notches = int(self._wheel_rest / 120)
-        self._wheel_rest -= notches * 120
+        notches = self._wheel.take(event)
         step = WHEEL_DEG
         if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             step = WHEEL_FINE_DEG
