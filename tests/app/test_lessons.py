@@ -210,7 +210,7 @@ def test_what_was_done_on_the_bench_is_the_answer(
 ) -> None:
     bench.open("find-tdc")
     bench.to_drill("covered")
-    QTest.mouseClick(bench.page.learn.answer.bench, Qt.MouseButton.LeftButton)
+    bench.key(Key.Key_Return)
     session = bench.window.session
     at_bench = bench.window.workspace
     assert isinstance(at_bench, BenchWorkspace)

@@ -18,6 +18,7 @@ DAYS: Final = 2
 RULE: Final = (
     "Can do: three times right and unaided, on two layouts, on two days, the last one right."
 )
+SHORT_RULE: Final = "Can do: 3 unaided, 2 layouts, 2 days, the last right."
 
 
 class Standing(Enum):

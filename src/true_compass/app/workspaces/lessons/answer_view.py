@@ -68,14 +68,14 @@ class AnswerView(PageView):
         self.again = DrawnButton(look, "Try again: A", self)
         self.home = DrawnButton(look, "Turn back to where it stood", self)
         self.free = DrawnButton(look, "", self)
-        self.bench = DrawnButton(look, "To the bench", self)
+        self.skip = DrawnButton(look, "Leave it", self)
         self.ok.clicked.connect(model.answer)
         self.next.clicked.connect(model.answer)
         self.hint.clicked.connect(model.hint)
         self.again.clicked.connect(model.again)
         self.home.clicked.connect(model.to_home)
         self.free.clicked.connect(self._turn_to_free)
-        self.bench.clicked.connect(model.to_bench)
+        self.skip.clicked.connect(model.go_on)
         self.field.textEdited.connect(self._on_typed)
         self._made_for: object = None
         self._freed_deg: float | None = None
@@ -135,16 +135,17 @@ class AnswerView(PageView):
         self.next.setVisible(on is not None and not asked)
         self.next.setText("Go on: Enter" if step else "Next: Enter")
         hints = on is not None and asked and on.stop.hints and not step
+        hints = hints and not isinstance(form, Deeds)
         self.hint.setVisible(hints)
         self.hint.setEnabled(hints and on is not None and not on.aided)
         wrong = done and on is not None and on.judged is not None and not on.judged.is_right
         self.again.setVisible(wrong and not step)
         self._dress_ways(on, done, step)
-        self.bench.setVisible(asked and isinstance(form, Deeds))
-        if isinstance(form, Deeds):
-            self.ok.hide()
-            self.next.setVisible(asked)
-            self.next.setText("Leave it: Enter")
+        covered = asked and isinstance(form, Deeds)
+        self.skip.setVisible(covered)
+        self.ok.setText("To the bench: Enter" if covered else "Answer: Enter")
+        if covered:
+            self.ok.setEnabled(True)
         self.field.setVisible(asked and isinstance(form, Figure))
         if self.field.isVisible():
             self.field.show_style(self.look, wrong=False)
@@ -244,15 +245,15 @@ class AnswerView(PageView):
     def arrange(self) -> None:
         """Keys in rows; what goes on at the right."""
         width, height, put = self.logical_width, self.logical_height, self.look.scaled
-        right = width - 214
+        right = width - 234
         foot = height - (54 if height > 70 else 48)
         for button in (self.ok, self.next):
-            button.setGeometry(put(right, foot, 202, 44))
+            button.setGeometry(put(right, foot, 222, 44))
         self.hint.setGeometry(put(right - 132, foot, 122, 44))
         self.again.setGeometry(put(14, foot, 140, 44))
         self.free.setGeometry(put(164, foot, 262, 44))
         self.home.setGeometry(put(164, foot, 262, 44))
-        self.bench.setGeometry(put(14, foot, 180, 44))
+        self.skip.setGeometry(put(14, foot, 140, 44))
         self.field.setGeometry(put(14, 52, 190, 56))
         self._arrange_options(width)
         for nth, number in enumerate(self.numbers):

@@ -21,8 +21,8 @@ from true_compass.drawing.text import (
 )
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 from true_compass.lessons.collect import Item
-from true_compass.lessons.mastery import RULE, Standing
-from true_compass.lessons.skills import SKILLS
+from true_compass.lessons.mastery import RULE, SHORT_RULE, Standing
+from true_compass.lessons.skills import SKILLS, Skill
 
 SIDE: Final = 320.0
 NAMES: Final = 190.0
@@ -30,6 +30,11 @@ COUNTS: Final = 92.0
 HEADS: Final = 46.0
 FOOT: Final = 128.0
 TOP: Final = 78.0
+NARROW: Final = 980.0
+LOW: Final = 520.0
+LOW_HEADS: Final = 32.0
+LOW_FOOT: Final = 88.0
+LOW_TOP: Final = 42.0
 
 
 class ClassView(PageView):
@@ -74,44 +79,64 @@ class ClassView(PageView):
         misled = self.model.misled
         self.show_it.setVisible(bool(misled))
         if misled:
-            self.show_it.setText(f"Show question {misled[0].nth + 1} to the room")
+            whom = " to the room" if self.logical_width > NARROW else ""
+            self.show_it.setText(f"Show question {misled[0].nth + 1}{whom}")
         self.arrange()
         self.update()
 
     # Places -----------------------------------------------------------------------------------
 
     @property
+    def _low(self) -> bool:
+        return self.logical_height < LOW
+
+    @property
+    def rows(self) -> tuple[Skill, ...]:
+        """The skills that are shown: on a low screen those that somebody tried."""
+        students = self.model.room.students
+        if not self._low:
+            return SKILLS
+        tried = (s for s in SKILLS if any(x.skills[s.slug].tried for x in students))
+        return tuple(tried) or SKILLS
+
+    @property
     def _table_box(self) -> QRectF:
-        side = SIDE if self.logical_width > 980 else 0.0
-        return QRectF(0, TOP, self.logical_width - side - 16, self.logical_height - TOP - FOOT)
+        side = SIDE if self.logical_width > NARROW else 0.0
+        top, foot = (LOW_TOP, LOW_FOOT) if self._low else (TOP, FOOT)
+        return QRectF(0, top, self.logical_width - side - 16, self.logical_height - top - foot)
 
     def cell(self, skill: int, person: int) -> QRectF:
-        """Where one person stands with one skill; `person` counts on this page."""
-        box = self._table_box
+        """Where one person stands with one row; both count in what is shown."""
+        box, rows = self._table_box, len(self.rows)
+        heads, foot = (LOW_HEADS, 4.0) if self._low else (HEADS, 34.0)
         people = max(len(self.model.shown), 1)
         wide = min((box.width() - NAMES - COUNTS) / people, 64.0)
-        high = (box.height() - HEADS - 34) / len(SKILLS)
-        return QRectF(
-            box.left() + NAMES + person * wide, box.top() + HEADS + skill * high, wide, high
-        )
+        high = (box.height() - heads - foot) / rows
+        left = box.left() + NAMES + person * wide
+        return QRectF(left, box.top() + heads + skill * high, wide, high)
 
     def arrange(self) -> None:
         """Buttons along the foot."""
         put, y, x = self.look.scaled, self.logical_height - 50, 0.0
+        narrow = self.logical_width <= NARROW
+        self.collect.setText("Collect…" if narrow else "Collect results…")
         for button, wide in (
-            (self.hand_out, 120.0),
-            (self.collect, 160.0),
-            (self.table, 96.0),
-            (self.certificates, 140.0),
+            (self.hand_out, 110.0),
+            (self.collect, 104.0 if narrow else 160.0),
+            (self.table, 90.0),
+            (self.certificates, 136.0),
             (self.worksheets, 126.0),
         ):
             button.setGeometry(put(x, y, wide, 40))
             x += wide + 8
-        self.files.setGeometry(put(x, y, 150, 40))
-        self.cancel.setGeometry(put(x, y, 150, 40))
-        right = self.logical_width - SIDE + 4
-        self.show_it.setGeometry(put(right, y, SIDE - 8, 42))
         table = self._table_box
+        # In a narrow window what is to be looked at stands above the keys.
+        at = (table.right() - 150, table.bottom() + 2) if narrow else (x, y)
+        high = 34 if narrow else 40
+        self.files.setGeometry(put(*at, 150, high))
+        self.cancel.setGeometry(put(*at, 150, high))
+        right = x + 4 if narrow else self.logical_width - SIDE + 4
+        self.show_it.setGeometry(put(right, y, self.logical_width - right - 8, 42))
         self.before.setGeometry(put(table.right() - 220, table.bottom() + 40, 90, 32))
         self.after.setGeometry(put(table.right() - 124, table.bottom() + 40, 124, 32))
 
@@ -123,13 +148,14 @@ class ClassView(PageView):
         wide = self.logical_width - 8
         head = QRectF(0, 0, wide, 40)
         draw_text(p, head, model.headline, HEAD, theme.ink, Weight.STRONG)
-        draw_text(p, QRectF(0, 42, wide, 26), model.line, BODY, theme.ink2)
+        if not self._low or not model.room.students:
+            draw_text(p, QRectF(0, 42, wide, 26), model.line, BODY, theme.ink2)
         if not model.room.students:
             self._paint_empty(p)
             return
         self._paint_table(p)
         self._paint_legend(p)
-        if self.logical_width > 980:
+        if self.logical_width > NARROW:
             self._paint_misled(p)
 
     def _paint_empty(self, p: QPainter) -> None:
@@ -147,7 +173,7 @@ class ClassView(PageView):
         theme, model, box = self.look.theme, self.model, self._table_box
         rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 2))
         people = model.shown
-        row = self.cell(model.skill, 0)
+        row = self.cell(self._row_of_picked, 0)
         p.fillRect(QRectF(box.left() + 2, row.top(), box.width() - 4, row.height()), theme.now_tint)
         p.fillRect(QRectF(box.left(), row.top(), 5, row.height()), theme.now)
         picked = model.person - model.first
@@ -157,29 +183,40 @@ class ClassView(PageView):
             p.fillRect(tall, theme.now_tint)
         for nth, student in enumerate(people):
             cell = self.cell(0, nth)
-            name = QRectF(cell.left() + 1, box.top() + 8, cell.width() - 2, 30)
+            name = QRectF(cell.left() + 1, cell.top() - 34, cell.width() - 2, 30)
             short = student.label.split()[0]
             names = (student.label, short, short[:4], short[:2])
             draw_one_of(p, name, names, NOTE, theme.ink, Weight.STRONG, CENTRE)
-        counts = QRectF(box.right() - COUNTS, box.top() + 8, COUNTS - 8, 30)
+        counts = QRectF(box.right() - COUNTS, self.cell(0, 0).top() - 34, COUNTS - 8, 30)
         draw_text(p, counts, "can, firm", NOTE, theme.ink2, Weight.BODY, CENTRE)
-        for nth in range(len(SKILLS)):
-            self._paint_row(p, nth)
+        for nth, skill in enumerate(self.rows):
+            self._paint_row(p, nth, skill)
+        if not self._low:
+            self._paint_sums(p)
+
+    def _paint_sums(self, p: QPainter) -> None:
+        """How many skills each person has."""
+        theme, box = self.look.theme, self._table_box
         foot = self.cell(len(SKILLS), 0)
         p.fillRect(QRectF(box.left() + 4, foot.top(), box.width() - 8, 2), theme.line)
         name = QRectF(box.left() + 12, foot.top() + 2, NAMES, 30)
         draw_text(p, name, f"can do, of {len(SKILLS)}", BODY, theme.ink, Weight.STRONG)
-        for nth, student in enumerate(people):
+        for nth, student in enumerate(self.model.shown):
             cell = self.cell(len(SKILLS), nth)
             spot = QRectF(cell.left(), cell.top() + 2, cell.width(), 30)
             words = str(len(student.can))
             draw_text(p, spot, words, LABEL, theme.ink, Weight.STRONG, CENTRE)
 
-    def _paint_row(self, p: QPainter, nth: int) -> None:
+    @property
+    def _row_of_picked(self) -> int:
+        rows, picked = self.rows, SKILLS[self.model.skill]
+        return rows.index(picked) if picked in rows else 0
+
+    def _paint_row(self, p: QPainter, nth: int, skill: Skill) -> None:
         theme, model, box = self.look.theme, self.model, self._table_box
-        skill, first = SKILLS[nth], self.cell(nth, 0)
+        first = self.cell(nth, 0)
         p.fillRect(QRectF(box.left() + 4, first.top(), box.width() - 8, 1.4), theme.hair)
-        weight = Weight.STRONG if nth == model.skill else Weight.BODY
+        weight = Weight.STRONG if nth == self._row_of_picked else Weight.BODY
         name = QRectF(box.left() + 12, first.top(), NAMES - 14, first.height())
         draw_text(p, name, skill.title, BODY, theme.ink, weight)
         for place, student in enumerate(model.shown):
@@ -196,14 +233,16 @@ class ClassView(PageView):
 
     def _paint_legend(self, p: QPainter) -> None:
         theme, box = self.look.theme, self._table_box
-        y, x = box.bottom() + 22, 8.0
+        y, x = box.bottom() + (18 if self._low else 22), 8.0
         for standing in Standing:
             paint_standing(p, QPointF(x + 8, y), 8, standing, theme)
             spot = QRectF(x + 22, y - 13, 80, 26)
             x += 22 + draw_text(p, spot, standing.value, NOTE, theme.ink2) + 20
-        draw_one_of(
-            p, QRectF(x, y - 13, box.right() - x, 26), (RULE,), NOTE, theme.ink, Weight.LABEL
-        )
+        room = box.right() - x - (160 if self._low and self.files.isVisibleTo(self) else 0)
+        rule = QRectF(x, y - 13, room, 26)
+        draw_one_of(p, rule, (RULE, SHORT_RULE, ""), NOTE, theme.ink, Weight.LABEL)
+        if self._low:
+            return
         words = QRectF(8, y + 14, box.width() - 240, 26)
         draw_text(p, words, self.model.words, BODY, theme.ink2)
 
@@ -287,8 +326,9 @@ class ClassView(PageView):
         skill = int((spot.y() - first.top()) // first.height())
         person = int((spot.x() - first.left()) // first.width())
         inside = 0 <= person < len(self.model.shown)
+        rows = self.rows
         self.model.pick(
-            skill if 0 <= skill < len(SKILLS) else self.model.skill,
+            SKILLS.index(rows[skill]) if 0 <= skill < len(rows) else self.model.skill,
             self.model.first + person if inside else -1,
         )
 
@@ -305,7 +345,9 @@ class ClassView(PageView):
         move = moves.get(Qt.Key(event.key()))
         pages = {Qt.Key.Key_PageUp: -1, Qt.Key.Key_PageDown: 1}
         if move is not None:
-            self.model.pick(self.model.skill + move[0], self.model.person + move[1])
+            rows = self.rows
+            row = min(max(self._row_of_picked + move[0], 0), len(rows) - 1)
+            self.model.pick(SKILLS.index(rows[row]), self.model.person + move[1])
         elif Qt.Key(event.key()) in pages:
             self.model.turn_page(pages[Qt.Key(event.key())])
         else:

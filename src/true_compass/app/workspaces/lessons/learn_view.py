@@ -111,6 +111,10 @@ class LearnView(PageView):
 
     # Places -----------------------------------------------------------------------------------
 
+    @property
+    def _low(self) -> bool:
+        return self.logical_height < LOW
+
     def _question_high(self) -> float:
         on = self._model.on
         if on is None or on.over or on.stop.station is Station.STEP:
@@ -119,8 +123,7 @@ class LearnView(PageView):
 
     def _question_px(self, on: OnLesson) -> float:
         """As large as it can be in two lines or so."""
-        low = self.logical_height < LOW
-        px, most = (float(HEAD), 36.0) if low else (float(READOUT), QUESTION_HIGH)
+        px, most = (float(HEAD), 36.0) if self._low else (float(READOUT), QUESTION_HIGH)
         while px > LEAD and self._high_at(on, px) > most:
             px -= 1
         return px
@@ -134,7 +137,7 @@ class LearnView(PageView):
         width, height, put = self.logical_width, self.logical_height, self.look.scaled
         on = self._model.on
         step = self.step.isVisibleTo(self)
-        low = height < LOW
+        low = self._low
         panel = (LOW_PANEL if low else PANEL) if not step else STEP_PANEL
         if step and on is not None and on.question is None:
             panel = BARE_PANEL
@@ -142,9 +145,10 @@ class LearnView(PageView):
         foot = height - 8
         self.leave.setGeometry(put(width - 122, 0, 118, 34))
         self.elsewhere.setGeometry(put(width - 122 - 168, 0, 160, 34))
-        self.drill.setGeometry(put(0, 214, 260, 44))
-        self.record.setGeometry(put(272, 214, 210, 44))
-        self.map.setGeometry(put(0, 282, width - 8, height - 290))
+        keys, rows = (42.0, 134.0) if self._low else (214.0, 282.0)
+        self.drill.setGeometry(put(0, keys, 260, 44))
+        self.record.setGeometry(put(272, keys, 210, 44))
+        self.map.setGeometry(put(0, rows, width - 8, height - rows - 8))
         rows = len(self._over_rows(on)) if on is not None and on.over else 0
         self.more.setGeometry(put(0, 128 + rows * 32, 232, 44))
         self.step.setGeometry(put(0, QUESTION_TOP, width, foot - QUESTION_TOP - panel - 8))
@@ -237,6 +241,12 @@ class LearnView(PageView):
 
     def _paint_welcome(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
+        due = self._due_words()
+        if self._low:
+            head = QRectF(0, 0, width, 36)
+            draw_one_of(p, head, (due or "Choose a lesson",), HEAD, theme.ink, Weight.STRONG)
+            draw_paragraph(p, QRectF(0, 92, width, 44), RULE, NOTE, theme.ink2)
+            return
         head = QRectF(0, 20, width, 44)
         draw_text(p, head, "Choose a lesson", READOUT, theme.ink, Weight.STRONG)
         lines = (
@@ -246,7 +256,6 @@ class LearnView(PageView):
         for nth, line in enumerate(lines):
             draw_text(p, QRectF(0, 70 + nth * 30, width, 28), line, LEAD, theme.ink)
         draw_text(p, QRectF(0, 144, width, 26), RULE, BODY, theme.ink2)
-        due = self._due_words()
         if due:
             draw_text(p, QRectF(0, 168, width, 30), due, LEAD, theme.ink, Weight.STRONG)
 

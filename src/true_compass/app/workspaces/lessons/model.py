@@ -22,6 +22,7 @@ from true_compass.lessons.drill import AskError, Cover, Judged
 from true_compass.lessons.drills import DRILLS
 from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place
 from true_compass.lessons.guide import LessonError
+from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import FREE, MOST_SEED, Lesson, set_seed, skills_of
 from true_compass.lessons.making import free_drill
 from true_compass.lessons.mastery import Mastery, Standing
@@ -263,12 +264,18 @@ class LessonModel(QObject):
         if on.left_s(self.keeper.now()) == 0:
             self._tick()
             return
+        if isinstance(on.form, Deeds):
+            self.to_bench()
+            return
         if isinstance(on.form, Place):
             self.turner.finish()
             on = on.entering(self.crank.state.crank_deg)
         if not on.can_answer:
             self.desk.say(what_is_missing(on))
             return
+        self._judge(on)
+
+    def _judge(self, on: OnLesson) -> None:
         try:
             done = on.answered(self.keeper.now(), self.keeper.today())
         except (AnswerError, AskError) as error:
@@ -362,10 +369,9 @@ class LessonModel(QObject):
             return
         if on.scenario != bench.run.work.scenario:
             return
-        self.enter(bench.actions)
-        if any(action["do"] == "hint" for action in bench.actions):
-            self.desk.session.put_lesson(on.entering(bench.actions).hinted())
-        self.answer()
+        on = on.entering(bench.actions)
+        hinted = any(action["do"] == "hint" for action in bench.actions)
+        self._judge(on.hinted() if hinted else on)
 
     # What is covered --------------------------------------------------------------------------
 

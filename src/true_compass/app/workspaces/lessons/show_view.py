@@ -37,6 +37,9 @@ from true_compass.session.session import Session, Source
 FOOT: Final = 64.0
 ANSWER: Final = 74.0
 TEXT: Final = 44.0
+LOW: Final = 560.0
+LOW_ANSWER: Final = 54.0
+LOW_TEXT: Final = 34.0
 
 
 class ShowView(PageView):
@@ -123,8 +126,9 @@ class ShowView(PageView):
                 covers=frozenset(covers),
                 framed=framed if self.answered and not chips else (),
                 marks=marks,
-                figures=self.answered and chips,
-                chips=chips,
+                figures=self.answered and chips and not self._low,
+                # On a low screen the answers name the items, and the engine needs the room.
+                chips=chips and not self._low,
             )
         )
         self.arrange()
@@ -173,16 +177,30 @@ class ShowView(PageView):
 
     # Places -----------------------------------------------------------------------------------
 
+    @property
+    def _low(self) -> bool:
+        return self.logical_height < LOW
+
     def _text_high(self) -> float:
         question = self.question
         if question is None:
             return 60.0
-        return min(paragraph_height(question.text, self._px(), self.logical_width - 8) + 6, 132.0)
+        high = paragraph_height(question.text, self._px(), self._text_wide)
+        return min(high + 6, self._most_text + 6)
+
+    @property
+    def _text_wide(self) -> float:
+        # The heavy face runs wider than the plain one, by which lines are counted.
+        return (self.logical_width - 8) * 0.92
+
+    @property
+    def _most_text(self) -> float:
+        return 92.0 if self._low else 126.0
 
     def _px(self) -> float:
-        px, question = TEXT, self.question
-        wide = self.logical_width - 8
-        while question and px > LEAD and paragraph_height(question.text, px, wide) > 126:
+        px, question = LOW_TEXT if self._low else TEXT, self.question
+        wide, most = self._text_wide, self._most_text
+        while question and px > LEAD and paragraph_height(question.text, px, wide) > most:
             px -= 1
         return px
 
@@ -197,7 +215,7 @@ class ShowView(PageView):
         rows = -(-count // a_row)
         a_row = -(-count // rows)
         wide = (self.logical_width - 12 * (a_row - 1)) / a_row
-        high = min(ANSWER, 230.0 / rows)
+        high = min(LOW_ANSWER, 150.0 / rows) if self._low else min(ANSWER, 230.0 / rows)
         top = self.logical_height - FOOT - rows * (high + 10)
         return [
             QRectF(n % a_row * (wide + 12), top + n // a_row * (high + 10), wide, high)
@@ -208,9 +226,14 @@ class ShowView(PageView):
         """Question, engine, answers, keys."""
         boxes = self.answer_boxes()
         foot = boxes[0].top() if boxes else self.logical_height - FOOT
-        top = self._text_high() + 44
+        top = self._text_high() + (4 if self._hides_engine_line else 44)
         room = max(foot - top - 12, 10.0)
         self.stage.setGeometry(self.look.scaled(0, top, self.logical_width, room))
+
+    @property
+    def _hides_engine_line(self) -> bool:
+        # The ring names the engine, where it is shown.
+        return self._low and self.stage.isVisibleTo(self)
 
     # Painting ---------------------------------------------------------------------------------
 
@@ -229,7 +252,8 @@ class ShowView(PageView):
         told = f"{engine.name}, {engine.layout_words}"
         if Cover.RING not in question.drill.covers or self.answered:
             told += f", fires {engine.order_text}"
-        draw_text(p, where, told, LEAD + 4, theme.ink2)
+        if not self._hides_engine_line:
+            draw_text(p, where, told, LEAD + 4, theme.ink2)
         if self.answered:
             room = QRectF(0, high + 60, wide, 200)
             if not self.stage.isVisible():
@@ -243,16 +267,17 @@ class ShowView(PageView):
         right = self.answered and nth == question.right
         edge = QPen(theme.now, 4) if right else flat_pen(theme.ink, 2.6)
         rounded(p, box.adjusted(2, 2, -2, -2), 5, theme.now_tint if right else theme.sheet, edge)
-        plate = QRectF(box.left() + 12, box.center().y() - 22, 44, 44)
+        side = min(44.0, box.height() - 14)
+        plate = QRectF(box.left() + 12, box.center().y() - side / 2, 44, side)
         rounded(p, plate, 3, theme.ink, None)
         draw_text(p, plate, LETTERS[nth], HEAD, theme.on_ink, Weight.STRONG, CENTRE)
-        words = box.adjusted(70, 0, -86, 0)
+        words = box.adjusted(70, 0, -96, 0)
         told = question.answers[nth].words
         draw_one_of(p, words, (told,), LEAD + 4, theme.ink, Weight.LABEL) or draw_text(
             p, words, told, BODY, theme.ink, Weight.LABEL
         )
         hands = self.hands.counts[nth] if self.hands.counts else 0
-        spot = QRectF(box.right() - 82, box.center().y() - 20, 40, 40)
+        spot = QRectF(box.right() - 92, box.center().y() - 20, 50, 40)
         if hands or nth == self.hands.at:
             pen = QPen(theme.now, 3) if nth == self.hands.at else flat_pen(theme.line, 1.6)
             rounded(p, spot, 4, theme.sheet, pen)
@@ -268,19 +293,21 @@ class ShowView(PageView):
         angle = "hide the angle" if self.angle else "show the angle"
         lines = (
             ("Enter", "next" if self.answered else "show the answer"),
-            ("N", "next"),
+            *(() if self.answered else (("N", "next"),)),
             ("H", angle),
             ("Left, Right, 0–9", "count hands"),
             ("Esc", "leave"),
         )
-        x = 0.0
+        x, room = 0.0, self.logical_width - 110
         for key, does in lines:
             wide = text_width(key, LABEL, Weight.STRONG) + 24
+            if x + wide + 10 + text_width(does, LABEL + 2) > room:
+                continue
             box = QRectF(x, y, wide, 38)
             rounded(p, box, 5, theme.sheet, flat_pen(theme.line, 2))
             draw_text(p, box, key, LABEL, theme.ink, Weight.STRONG, CENTRE)
             used = draw_text(p, QRectF(x + wide + 10, y, 220, 38), does, LABEL + 2, theme.ink)
-            x += wide + used + 34
+            x += wide + used + 28
         nth = QRectF(self.logical_width - 160, y, 156, 38)
         told = f"{self.at + 1} of {len(self.questions)}"
         draw_text(p, nth, told, LEAD, theme.ink, Weight.STRONG, RIGHT)

@@ -17,7 +17,7 @@ from true_compass.lessons.skills import SKILLS
 
 HEAD: Final = 34.0
 MOST_ROW: Final = 44.0
-TWO_WIDE: Final = 760.0
+TWO_WIDE: Final = 480.0
 GAP: Final = 28.0
 
 
@@ -37,6 +37,7 @@ class SkillMap(Painted):
 
     def row_box(self, row: int) -> QRectF:
         """Where a skill stands: in two columns where there is room."""
+        # Two columns, where titles of both have room.
         columns = 2 if self.logical_width >= TWO_WIDE else 1
         deep = -(-len(SKILLS) // columns)
         high = min((self.logical_height - HEAD) / deep, MOST_ROW)
@@ -53,12 +54,23 @@ class SkillMap(Painted):
             return "can do, due again" if due else "can do"
         return still_needed(mastery)
 
+    def _short(self, slug: str) -> str:
+        mastery = self._model.skills.get(slug)
+        return (mastery.standing if mastery is not None else Standing.UNTRIED).value
+
     def paint(self, p: QPainter) -> None:
         """Every skill with its sign, and what it needs."""
         theme = self.look.theme
         head = QRectF(0, 0, self.logical_width, 28)
         words = "Your skills: press one to drill it on the engine in the window"
-        draw_one_of(p, head, (words, "Your skills"), LABEL, theme.ink, Weight.STRONG)
+        draw_one_of(
+            p,
+            head,
+            (words, "Your skills: press one to drill it", "Your skills"),
+            LABEL,
+            theme.ink,
+            Weight.STRONG,
+        )
         for row, skill in enumerate(SKILLS):
             box, mastery = self.row_box(row), self._model.skills.get(skill.slug)
             if self._shows_focus and self.hasFocus() and row == self._near:
@@ -69,8 +81,10 @@ class SkillMap(Painted):
             used = draw_text(
                 p, box.adjusted(36, 0, 0, 0), skill.title, BODY, theme.ink, Weight.LABEL
             )
-            rest = QRectF(used + 8, box.top(), box.right() - used - 12, box.height())
-            draw_one_of(p, rest, (self._words(skill.slug),), NOTE, theme.ink2, Weight.BODY, RIGHT)
+            left = box.left() + 36 + used + 8
+            rest = QRectF(left, box.top(), box.right() - left - 4, box.height())
+            told = (self._words(skill.slug), self._short(skill.slug), "")
+            draw_one_of(p, rest, told, NOTE, theme.ink2, Weight.BODY, RIGHT)
 
     def text_twin(self) -> str:
         """Every skill with how one stands."""
