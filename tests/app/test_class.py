@@ -146,7 +146,10 @@ def test_from_handing_out_to_certificate(room: Room, qapp: QApplication, tmp_pat
     assert making.checked.can_go_out, making.checked.bad
     making.set_whole(same=True, passed=20)
     page.make.own.click()
+    page.make.mixed.click()
+    assert making.lesson.settings.mixed
     page.make.same.click()
+    assert not making.lesson.settings.mixed
     room.answers.path = room.folder / "Every wrong idea.lesson.toml"
     page.make.hand_out.click()
     assert room.answers.suggested == "Every wrong idea.lesson.toml"

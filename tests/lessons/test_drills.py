@@ -344,3 +344,17 @@ def test_a_covered_engine_is_judged_by_what_was_done() -> None:
     assert judge(engine, question, deeds).credit == 1.0
     other = [{"do": "bar", "deg": way + 360.0}, deeds[1]]
     assert judge(engine, question, other).credit == 0.0
+
+
+def test_engines_may_come_in_an_order_of_ones_own() -> None:
+    engines = {name: demo_rig(name) for name in ("alder", "birch", "cedar", "oak")}
+    orders = set()
+    for seed in range(12):
+        plain = questions(["stroke", "free"], engines, seed, 8)
+        assert [q.engine for q in plain[::2]] == list(engines)
+        mixed = questions(["stroke", "free"], engines, seed, 8, mixed=True)
+        assert [q.kind for q in mixed] == [q.kind for q in plain]
+        order = tuple(q.engine for q in mixed[::2])
+        assert sorted(order) == sorted(engines)
+        orders.add(order)
+    assert len(orders) > 5

@@ -173,9 +173,12 @@ def _step(told: dict[str, Any]) -> Step:
     )
 
 
+SETTINGS: Final = ("passed", "minutes", "same", "seed", "mixed")
+
+
 def lesson_values(lesson: Lesson, *, copies: bool = True) -> dict[str, Any]:
     """A lesson as plain values; with full copies of its engines, as it is handed out."""
-    settings = {key: getattr(lesson.settings, key) for key in ("passed", "minutes", "same", "seed")}
+    settings = {key: getattr(lesson.settings, key) for key in SETTINGS}
     told: dict[str, Any] = {
         "format": FORMAT,
         "version": VERSION,

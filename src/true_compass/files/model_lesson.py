@@ -92,6 +92,9 @@ class SettingsPart(Part):
     minutes: int = Field(default=0, ge=0, le=600, description="Minutes; 0 is no limit.")
     same: bool = Field(default=False, description="Whether all get the same questions.")
     seed: int = Field(default=1, ge=0, le=MOST_SEED, description="Fixes the questions.")
+    mixed: bool = Field(
+        default=False, description="Whether each gets the engines in an order of their own."
+    )
 
 
 class LessonFile(Part):

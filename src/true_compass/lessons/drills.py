@@ -51,12 +51,18 @@ def drill_of(slug: str) -> Drill:
 
 
 def questions(
-    kinds: Sequence[str], engines: Mapping[str, Engine], seed: int, count: int
+    kinds: Sequence[str],
+    engines: Mapping[str, Engine],
+    seed: int,
+    count: int,
+    *,
+    mixed: bool = False,
 ) -> list[Question]:
     """Questions of some kinds in turn, on some engines in turn, the same from the same seed.
 
     A kind that none of the engines carries raises `AskError`; where only some do, it is asked on
-    those. A question is not asked twice until there is no other.
+    those. A question is not asked twice until there is no other. With `mixed` the engines come in
+    an order that follows from the seed.
     """
     carried = {
         kind: [
@@ -68,6 +74,9 @@ def questions(
         if not names:
             told = next(f"{e.name} {drill_of(kind).missing(rig_of(e))}" for e in engines.values())
             raise AskError(f"{kind} cannot be asked: {told}")
+    if mixed:
+        order = Draw(seed, 0).some("engines", list(engines), len(engines))
+        carried = {kind: sorted(names, key=order.index) for kind, names in carried.items()}
     asked: list[Question] = []
     seen: set[str] = set()
     for nth in range(count):

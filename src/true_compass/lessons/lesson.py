@@ -62,13 +62,15 @@ Part = Guided | DrillPart | CoveredPart
 class Settings:
     """How it is given. `passed` marks of all pass it, 0 for no mark; `minutes` 0 is no time.
 
-    With `same` every student gets one set, else each a set of their own.
+    With `same` every student gets one set, else each a set of their own; with `mixed` on engines in
+    an order of their own as well.
     """
 
     passed: int = 0
     minutes: int = 0
     same: bool = False
     seed: int = 1
+    mixed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +157,7 @@ def asked_of(lesson: Lesson, seed: int) -> list[LessonQuestion]:
             engines = {name: lesson.engine(name) for name in part.engines}
             own = Draw(seed, place).whole("part", 0, MOST_SEED)
             try:
-                drawn = questions(part.kinds, engines, own, part.count)
+                drawn = questions(part.kinds, engines, own, part.count, mixed=lesson.settings.mixed)
             except AskError as error:
                 raise LessonError(f"part {place + 1}: {error}") from None
             found += [LessonQuestion(place, nth, q, part.hints) for nth, q in enumerate(drawn)]

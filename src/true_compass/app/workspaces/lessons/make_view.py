@@ -38,6 +38,7 @@ from true_compass.session.session import Session, Source
 LEFT_WIDE: Final = 548.0
 ROW: Final = 52.0
 TOP: Final = 76.0
+NARROW_TOP: Final = 46.0
 MOST_ROWS: Final = 6
 
 
@@ -199,8 +200,10 @@ class MakeView(PageView):
         self.drop = self._button("Take it out", model.drop)
         self.less_pass = self._button("−1", partial(self._pass, -1))
         self.more_pass = self._button("+1", partial(self._pass, 1))
-        self.own = self._tab("a set of their own", partial(model.set_whole, same=False))
-        self.same = self._tab("the same questions", partial(model.set_whole, same=True))
+        whole = model.set_whole
+        self.own = self._tab("own questions", partial(whole, same=False, mixed=False))
+        self.mixed = self._tab("own engines too", partial(whole, same=False, mixed=True))
+        self.same = self._tab("all the same", partial(whole, same=True, mixed=False))
         self.less_time = self._button("−5", partial(self._time, -5))
         self.more_time = self._button("+5", partial(self._time, 5))
         self.back = self._button("Back", partial(model.page, -1))
@@ -257,8 +260,10 @@ class MakeView(PageView):
             self.hints.setChecked(part.hints)
         if isinstance(part, DrillPart):
             self.strokes.setChecked(part.strokes)
-        self.own.setChecked(not lesson.settings.same)
-        self.same.setChecked(lesson.settings.same)
+        settings = lesson.settings
+        self.own.setChecked(not (settings.same or settings.mixed))
+        self.mixed.setChecked(settings.mixed and not settings.same)
+        self.same.setChecked(settings.same)
         good = model.checked.can_go_out
         self.hand_out.setEnabled(good)
         self.hand_out.setText("Hand out…" if good else f"Hand out: part {self._first_bad()} first")
@@ -330,13 +335,14 @@ class MakeView(PageView):
         self.title.setGeometry(put(0, 0, left - 176, 40))
         self.anew.setGeometry(put(left - 168, 0, 64, 40))
         self.of_copy.setGeometry(put(left - 98, 0, 98, 40))
+        top, below = (NARROW_TOP, 262 + 42 * bool(self.ways)) if self._narrow else (TOP, 306)
         list_high = min(max(len(self.model.lesson.parts), 2), MOST_ROWS) * ROW + 4
-        list_high = max(min(list_high, height - TOP - (306 if not self._narrow else 268)), ROW + 4)
-        self.parts.setGeometry(put(0, TOP, left, list_high))
-        y, third = TOP + list_high + 8, (left - 16) / 3
+        list_high = max(min(list_high, height - top - below), ROW + 4)
+        self.parts.setGeometry(put(0, top, left, list_high))
+        y, third = top + list_high + 8, (left - 16) / 3
         for nth, button in enumerate((self.add_guided, self.add_drill, self.add_covered)):
             button.setGeometry(put(nth * (third + 8), y, third, 38))
-        y += 74
+        y += 38 + self._to_part
         x = 88.0
         for tab in self.engines:
             tab.setGeometry(put(x, y, 84, 34))
@@ -348,16 +354,14 @@ class MakeView(PageView):
         self.hints.setGeometry(put(244, y, 76, 34))
         self.strokes.setGeometry(put(326, y, 122, 34))
         self.drop.setGeometry(put(left - 94, y, 94, 34))
-        y += 72
+        y += self._to_whole - 40
         self.less_pass.setGeometry(put(88, y, 44, 34))
         self.more_pass.setGeometry(put(196, y, 44, 34))
         self.less_time.setGeometry(put(344, y, 44, 34))
         self.more_time.setGeometry(put(452, y, 44, 34))
         beside = self._narrow
-        own = (508.0, y) if beside else (88.0, y + 40)
-        same = (660.0, y) if beside else (296.0, y + 40)
-        self.own.setGeometry(put(*own, 148 if beside else 200, 34))
-        self.same.setGeometry(put(*same, 156 if beside else 200, 34))
+        for nth, tab in enumerate((self.own, self.mixed, self.same)):
+            tab.setGeometry(put(88.0 + nth * 144, y + 40, 138, 34))
         for widget in (self.back, self.on):
             widget.setVisible(not beside and self.model.preview() is not None)
         if beside:
@@ -387,6 +391,16 @@ class MakeView(PageView):
         return self.logical_width < 1000.0
 
     @property
+    def _to_part(self) -> float:
+        """From the keys that add to what is set of the picked part; its heading needs room."""
+        return 8.0 if self._narrow else 36.0
+
+    @property
+    def _to_whole(self) -> float:
+        """From there to what is set of the whole lesson."""
+        return 80.0 if self._narrow else 112.0
+
+    @property
     def _left(self) -> float:
         """How wide the parts are."""
         return self.logical_width - 4 if self._narrow else LEFT_WIDE
@@ -403,33 +417,35 @@ class MakeView(PageView):
         """Headings, the whole lesson, the student's screen, what was checked."""
         theme, model = self.look.theme, self.model
         left = self._left
-        line = QRectF(0, 46, left, 24)
-        draw_text(p, line, "Parts, in order: drag, or Alt+Up, Down", NOTE, theme.ink2)
-        counts = QRectF(left - 220, 46, 212, 24)
-        draw_text(p, counts, model.count_words, NOTE, theme.ink2, Weight.BODY, RIGHT)
-        y = self.add_drill.geometry().bottom() / self.look.scale + 8
-        self._heading(p, y, left, f"Part {model.part + 1}" if model.picked else "No part yet")
+        y = self.add_drill.geometry().bottom() / self.look.scale + self._to_part
+        if not self._narrow:
+            line = QRectF(0, 46, left, 24)
+            draw_text(p, line, "Parts, in order: drag, or Alt+Up, Down", NOTE, theme.ink2)
+            counts = QRectF(left - 220, 46, 212, 24)
+            draw_text(p, counts, model.count_words, NOTE, theme.ink2, Weight.BODY, RIGHT)
+            told = f"Part {model.part + 1}" if model.picked else "No part yet"
+            self._heading(p, y - 28, left, told)
+            self._heading(p, y + self._to_whole - 30, left, "The whole lesson")
         part = model.picked
         if isinstance(part, DrillPart):
-            draw_text(p, QRectF(0, y + 28, 84, 34), "Engines", BODY, theme.ink)
-            draw_text(p, QRectF(0, y + 68, 84, 34), "Count", BODY, theme.ink)
-            count = QRectF(132, y + 68, 54, 34)
+            draw_text(p, QRectF(0, y, 84, 34), "Engines", BODY, theme.ink)
+            draw_text(p, QRectF(0, y + 40, 84, 34), "Count", BODY, theme.ink)
+            count = QRectF(132, y + 40, 54, 34)
             draw_text(p, count, str(part.count), LEAD, theme.ink, Weight.STRONG, CENTRE)
         elif part is not None:
-            draw_text(p, QRectF(0, y + 28, left, 34), kind_words(part), BODY, theme.ink)
-        y += 108
-        self._heading(p, y, left, "The whole lesson")
+            draw_text(p, QRectF(0, y, left, 34), kind_words(part), BODY, theme.ink)
+        y += self._to_whole
         settings = model.lesson.settings
-        draw_text(p, QRectF(0, y + 30, 84, 34), "To pass", BODY, theme.ink)
-        passed = QRectF(132, y + 30, 64, 34)
+        draw_text(p, QRectF(0, y, 84, 34), "To pass", BODY, theme.ink)
+        passed = QRectF(132, y, 64, 34)
         draw_text(p, passed, str(settings.passed or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
-        draw_text(p, QRectF(256, y + 30, 84, 34), "Minutes", BODY, theme.ink)
-        time = QRectF(388, y + 30, 64, 34)
+        draw_text(p, QRectF(256, y, 84, 34), "Minutes", BODY, theme.ink)
+        time = QRectF(388, y, 64, 34)
         draw_text(p, time, str(settings.minutes or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
+        draw_text(p, QRectF(0, y + 40, 84, 34), "Each has", BODY, theme.ink)
         if self._narrow:
             self._paint_narrow(p)
             return
-        draw_text(p, QRectF(0, y + 70, 84, 34), "Each has", BODY, theme.ink)
         self._paint_screen(p)
         self._paint_checked(p)
 
