@@ -96,6 +96,12 @@ def test_a_guided_part_is_worked_through_with_keys_alone(bench: Bench) -> None:
     assert "in this step" in bench.page.bar.readout.text_twin()
     bench.key(Key.Key_R)
     assert bench.model.from_home_deg == 5.0
+    step, shown = bench.page.learn.step, bench.on.shown
+    rock = step.rock_box(shown)
+    assert rock is not None
+    at = (rock.center() * step.look.scale).toPoint()
+    QTest.mouseClick(step, Qt.MouseButton.LeftButton, pos=at)
+    assert bench.model.from_home_deg == -5.0
     bench.key(Key.Key_1)
     assert bench.on.judged is not None
     assert bench.on.judged.idea == "together-fire-together"

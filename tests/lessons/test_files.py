@@ -15,9 +15,16 @@ from openpyxl import load_workbook
 
 from tests.lessons.made import NOW, answers, person, result_text
 from true_compass.cli.main import run
-from true_compass.files.answers_file import NAME, Answers, AnswersError
+from true_compass.files.answers_file import (
+    APPLICATION_ID,
+    NAME,
+    VERSION,
+    Answers,
+    AnswersError,
+)
 from true_compass.files.class_table import safe_cell, write_class_csv, write_class_xlsx
 from true_compass.files.course import lesson_names, shipped_lesson
+from true_compass.files.lesson_file import read_lesson
 from true_compass.files.qti import QTI, write_qti
 from true_compass.files.result_files import NoResultError, collect, read_sheet
 from true_compass.lessons.collect import class_of
@@ -311,3 +318,31 @@ def test_a_day_is_the_local_date_beside_the_time_in_utc(record: Answers) -> None
     assert at.tzinfo is not None
     assert at.astimezone(UTC) == NOW
     assert row.given["day"] == "2026-11-02"
+
+
+FIXTURES = Path(__file__).parents[1] / "fixtures" / "lessons"
+
+
+@pytest.mark.parametrize("version", range(1, VERSION + 1))
+def test_what_every_version_wrote_still_opens(version: int, tmp_path: Path) -> None:
+    """A lesson, a result of it that is judged again, and a record of the same answers."""
+    lesson = read_lesson(FIXTURES / f"v{version}.lesson.toml")
+    assert lesson.asked_count == 10
+    sheet = read_sheet(FIXTURES / f"v{version}.result.jsonl")
+    assert (sheet.trouble, sheet.lesson.title) == ("", lesson.title)
+    assert [g.credit for g in sheet.given] == [1.0] * 8 + [0.0] * 2
+    path = tmp_path / NAME
+    with sqlite3.connect(path) as db:
+        db.executescript((FIXTURES / f"v{version}.sql").read_text(encoding="utf-8"))
+        db.execute(f"PRAGMA user_version = {version}")
+        db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    db.close()
+    old, fresh = Answers(path), Answers(tmp_path / "new.tcanswers")
+    for given in sheet.given:
+        fresh.write(sheet.person, lesson.id, given, shown_by(lesson, given))
+    assert list(old.everything()) == list(fresh.everything())
+    assert old.skills(sheet.person.id, NOW) == fresh.skills(sheet.person.id, NOW)
+    tables = "SELECT sql FROM sqlite_master WHERE sql IS NOT NULL ORDER BY name"
+    assert old.db.rows(tables) == fresh.db.rows(tables)
+    old.close()
+    fresh.close()

@@ -286,18 +286,28 @@ class StepView(Painted):
         else:
             tdc_plate(p, plate, place is Place.COMPRESSION_TDC, theme)
 
+    def _dial_radius(self, shown: Shown) -> float:
+        box = self.middle(shown)
+        return min((box.height() - 230) / 2, box.width() / 2 - 20, 140.0)
+
+    def rock_box(self, shown: Shown) -> QRectF | None:
+        """Where a press rocks the crank: below its dial, where that has room."""
+        if shown.step.picture is Picture.LIFT or self._dial_radius(shown) < 50:
+            return None
+        box = self.middle(shown)
+        return QRectF(box.center().x() - 130, box.bottom() - 46, 260, 42)
+
     def _paint_picture(self, p: QPainter, shown: Shown) -> None:
         """The crank, or the rotor, between the cylinders, where there is room."""
         box = self.middle(shown)
-        if box.height() < 240 or box.width() < 180:
-            return
         if shown.step.picture is Picture.LIFT:
-            self._paint_lift(p, box, shown)
+            if box.height() >= 240 and box.width() >= 180:
+                self._paint_lift(p, box, shown)
+            return
+        radius, rock = self._dial_radius(shown), self.rock_box(shown)
+        if rock is None:
             return
         theme, state = self.look.theme, self._model.crank.state
-        radius = min((box.height() - 230) / 2, box.width() / 2 - 20, 140.0)
-        if radius < 50:
-            return
         centre = QPointF(box.center().x(), box.bottom() - radius - 64)
         title = QRectF(box.left(), centre.y() - radius * 1.25 - 26, box.width(), 24)
         dials = Dials(theme, self.stills, sense_of(state.engine))
@@ -314,9 +324,8 @@ class StepView(Painted):
             dials.paint_crank_face(p)
             dials.paint_crank(p, state.rig, state.now)
         p.restore()
-        rock = QRectF(box.center().x() - 130, box.bottom() - 46, 260, 42)
         rounded(p, rock, 4, theme.sheet, flat_pen(theme.ink, 2))
-        draw_text(p, rock.adjusted(14, 0, 0, 0), "Rock it: R", LEAD, theme.ink, Weight.STRONG)
+        draw_text(p, rock, "Rock it: R", LEAD, theme.ink, Weight.STRONG, CENTRE)
 
     def _paint_lift(self, p: QPainter, box: QRectF, shown: Shown) -> None:
         """Lift of both valves of the first cylinder over its cycle, and where it stands."""
@@ -439,12 +448,16 @@ class StepView(Painted):
     # Hands ------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """A press on a cylinder answers with it, where one is asked for."""
+        """A press on a cylinder answers with it, where one is asked for; or the crank is rocked."""
         on = self._on
         shown = on.shown if on is not None else None
         if event is None or on is None or shown is None:
             return
         spot = event.position() / self.look.scale
+        rock = self.rock_box(shown)
+        if rock is not None and rock.contains(spot):
+            self._model.rock()
+            return
         for cylinder, box in zip(shown.cylinders, self.boxes(shown), strict=True):
             if box.contains(spot):
                 self._model.choose(cylinder)
