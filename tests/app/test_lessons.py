@@ -97,6 +97,7 @@ def test_a_guided_part_is_worked_through_with_keys_alone(bench: Bench) -> None:
     bench.key(Key.Key_R)
     assert bench.model.from_home_deg == 5.0
     step, shown = bench.page.learn.step, bench.on.shown
+    assert shown is not None
     rock = step.rock_box(shown)
     assert rock is not None
     at = (rock.center() * step.look.scale).toPoint()
