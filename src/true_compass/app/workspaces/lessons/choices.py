@@ -8,7 +8,6 @@ from true_compass.app.workspaces.lessons.make_model import MakeModel
 from true_compass.app.workspaces.lessons.model import COVERED, LessonModel
 from true_compass.core.words import counted
 from true_compass.files.answers_file import AnswersError
-from true_compass.files.answers_table import write_answers_csv
 from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.files.scenarios import scenario_names, shipped_scenario
@@ -139,6 +138,8 @@ class Choices:
         self.offer("Kept on this computer", lines)
 
     def _write(self) -> None:
+        from true_compass.files.answers_table import write_answers_csv
+
         path = self._model.desk.files.ask_class("answers.csv")
         answers = self._model.keeper.answers
         if path is None or answers is None:

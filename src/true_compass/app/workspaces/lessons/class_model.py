@@ -8,7 +8,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from true_compass.app.desk import Desk
 from true_compass.app.workspaces.lessons.collecting import Collector
 from true_compass.core.words import counted
-from true_compass.files.class_table import write_class_csv, write_class_xlsx
 from true_compass.files.problems import shown_text
 from true_compass.lessons.collect import ClassSheet, Item, Student, class_of
 from true_compass.lessons.mastery import Standing
@@ -141,6 +140,8 @@ class ClassModel(QObject):
 
     def write_table(self, path: Path) -> None:
         """Write the class as CSV or XLSX, by the ending of the name."""
+        from true_compass.files.class_table import write_class_csv, write_class_xlsx
+
         suffix = path.suffix.lower()
         if suffix not in (".csv", ".xlsx"):
             path = path.with_name(f"{path.name}.xlsx")

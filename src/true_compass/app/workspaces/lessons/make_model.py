@@ -13,7 +13,6 @@ from true_compass.core.words import counted
 from true_compass.files.atomic import write_atomic
 from true_compass.files.lesson_file import SUFFIX, lesson_text, parse_lesson
 from true_compass.files.problems import EngineFileError, shown_text
-from true_compass.files.qti import write_qti
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.files.scenarios import shipped_scenario
 from true_compass.lessons.guide import LessonError
@@ -54,7 +53,14 @@ class MakeModel(QObject):
         self.part = 0
         self.shown = 0
         self.set = 1
-        self.checked: Checked = checked(self.lesson, self.engines())
+        self._checked: tuple[Lesson, Checked] | None = None
+
+    @property
+    def checked(self) -> Checked:
+        """What keeps the lesson from going out; worked out when it is first asked for."""
+        if self._checked is None or self._checked[0] is not self.lesson:
+            self._checked = (self.lesson, checked(self.lesson, self.engines()))
+        return self._checked[1]
 
     # Engines ----------------------------------------------------------------------------------
 
@@ -85,7 +91,6 @@ class MakeModel(QObject):
         self.lesson = tidied(lesson)
         self.part = min(self.part, max(len(self.lesson.parts) - 1, 0))
         self.shown = 0
-        self.checked = checked(self.lesson, self.engines())
         self._keep()
         self.changed.emit()
 
@@ -243,6 +248,8 @@ class MakeModel(QObject):
 
     def write(self, path: Path, lesson: Lesson) -> bool:
         """Write a lesson, or a package of its questions; whether that could be done."""
+        from true_compass.files.qti import write_qti
+
         name = shown_text(path.name)
         if path.suffix.lower() != ".zip" and not path.name.endswith(SUFFIX):
             path = path.with_name(path.name + SUFFIX)

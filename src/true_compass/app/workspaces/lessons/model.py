@@ -21,7 +21,7 @@ from true_compass.files.rigs import demo_rig
 from true_compass.lessons.drill import AskError, Cover, Judged
 from true_compass.lessons.drills import DRILLS
 from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place
-from true_compass.lessons.guide import LessonError
+from true_compass.lessons.guide import LessonError, Shown
 from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import FREE, MOST_SEED, Lesson, set_seed, skills_of
 from true_compass.lessons.making import free_drill
@@ -59,6 +59,7 @@ class LessonModel(QObject):
         self._person: Person | None = None
         self._at: tuple[object, int] | None = None
         self._judged = False
+        self._shown: tuple[OnLesson, Shown | None] | None = None
         self.clock = QTimer(self)
         self.clock.setInterval(1000)
         self.clock.timeout.connect(self._tick)
@@ -373,6 +374,16 @@ class LessonModel(QObject):
         hinted = any(action["do"] == "hint" for action in bench.actions)
         self._judge(on.hinted() if hinted else on)
 
+    @property
+    def shown(self) -> Shown | None:
+        """The guided step here; worked out once, since every frame asks for it often."""
+        on = self.on
+        if on is None:
+            return None
+        if self._shown is None or self._shown[0] is not on:
+            self._shown = (on, on.shown)
+        return self._shown[1]
+
     # What is covered --------------------------------------------------------------------------
 
     @property
@@ -381,7 +392,7 @@ class LessonModel(QObject):
         on = self.on
         if on is None or on.over or on.judged is not None:
             return frozenset()
-        shown = on.shown
+        shown = self.shown
         if shown is not None:
             return frozenset(shown.step.cover)
         covers = set(on.drill.covers)

@@ -91,7 +91,7 @@ class StepView(Painted):
     def sentence(self) -> str:
         """What the step says; once it was answered, what came of it."""
         on = self._on
-        shown = on.shown if on is not None else None
+        shown = self._model.shown if on is not None else None
         if on is None or shown is None:
             return ""
         if on.judged is None:
@@ -168,7 +168,7 @@ class StepView(Painted):
     def paint(self, p: QPainter) -> None:
         """Sentence, ring, cylinders, plate."""
         on = self._on
-        shown = on.shown if on is not None else None
+        shown = self._model.shown if on is not None else None
         if on is None or shown is None:
             return
         covers, frames = self._model.covers, self.frames()
@@ -439,7 +439,7 @@ class StepView(Painted):
     def text_twin(self) -> str:
         """The sentence, and where to look."""
         on = self._on
-        shown = on.shown if on is not None else None
+        shown = self._model.shown if on is not None else None
         if shown is None:
             return ""
         who = ", ".join(map(str, shown.cylinders))
@@ -450,7 +450,7 @@ class StepView(Painted):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """A press on a cylinder answers with it, where one is asked for; or the crank is rocked."""
         on = self._on
-        shown = on.shown if on is not None else None
+        shown = self._model.shown if on is not None else None
         if event is None or on is None or shown is None:
             return
         spot = event.position() / self.look.scale
