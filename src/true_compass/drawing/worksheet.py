@@ -409,10 +409,7 @@ class _Page:
         p.drawLine(QPointF(MARGIN, y), QPointF(MARGIN + self.wide, y))
         more = self.set.left_out
         left = f" {counted(more, 'more is', 'more are')} asked on the engine only." if more else ""
-        words = (
-            f"Seed {self.seed}: the same seed gives the same set. Answers are worked out from the "
-            f"engine.{left}"
-        )
+        words = f"Seed {self.seed}: the same seed gives the same set.{left}"
         text(QRectF(MARGIN, y + 4, self.wide - 110, 22), words, 14)
         page = f"{self.nth + 1} of {self.count}"
         page = f"key, {page}" if self.key else page
