@@ -233,7 +233,9 @@ def test_a_folder_that_is_gone_is_told_and_what_was_read_stays(
     while room.page.room.collector.reading is not None:
         qapp.processEvents()
     assert "left out" in room.page.room.line
-    assert len(room.page.room.troubles()) == 1
+    (_, left_out), (_, proves) = room.page.room.troubles()
+    assert "x.result.jsonl" in left_out
+    assert "only somebody who was there can say" in proves
     (room.folder / "x.result.jsonl").unlink()
     room.folder.rmdir()
     room.page.room.collector.look()

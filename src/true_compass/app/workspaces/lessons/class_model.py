@@ -11,6 +11,7 @@ from true_compass.core.words import counted
 from true_compass.files.problems import shown_text
 from true_compass.lessons.collect import ClassSheet, Item, Student, class_of
 from true_compass.lessons.mastery import Standing
+from true_compass.lessons.result import PROVES
 from true_compass.lessons.skills import BY_SLUG, SKILLS
 
 PEOPLE_A_PAGE = 24
@@ -96,9 +97,10 @@ class ClassModel(QObject):
         return f"{told}."
 
     def troubles(self) -> list[tuple[str, str]]:
-        """What is to be said of each file that is not whole."""
+        """What is to be said of each file that is not whole, and what that proves."""
         rows = [(s.name, s.trouble) for s in self.collector.sheets if s.trouble]
-        return [*rows, *(("left out", words) for words in self.collector.left_out)]
+        rows += [("left out", words) for words in self.collector.left_out]
+        return [*rows, ("what it proves", PROVES)] if rows else []
 
     @property
     def shown(self) -> tuple[Student, ...]:
