@@ -346,6 +346,36 @@ def test_a_covered_engine_is_judged_by_what_was_done() -> None:
     assert judge(engine, question, other).credit == 0.0
 
 
+@pytest.mark.parametrize(
+    ("given", "marks"),
+    [
+        ((("I1", "E1"), ("I2", "E2")), (4, 0)),
+        ((("I1",), ("E1", "I2", "E2")), (4, 0)),  # E1 is as good at either stop.
+        ((("I1", "E1"), ("E1", "I2", "E2")), (4, 1)),  # Named twice, it counts once and costs one.
+        ((("I2", "E1"), ("I1", "E2")), (2, 2)),
+        (((), ()), (0, 0)),
+    ],
+)
+def test_two_lists_are_marked_right_less_wrong(given: Any, marks: tuple[int, int]) -> None:
+    form = TwoLists(("I1", "E1", "I2", "E2"), either=("E1",))
+    told = form.marks((("I1", "E1"), ("I2", "E2")), form.read(given))
+    assert (told.right, told.wrong, told.asked) == (*marks, 4)
+
+
+@pytest.mark.parametrize("rig", ["alder", "birch", "cedar"])
+def test_an_order_read_backwards_or_counted_through_is_known(rig: str) -> None:
+    engine = demo_rig(rig)
+    order = engine.firing_order
+    for given, idea in (
+        ((order[0], *reversed(order[1:])), "order-against-rotor"),
+        (tuple(engine.cylinders), "neighbour-next"),
+        ((order[0], order[2], order[1], *order[3:]), ""),
+    ):
+        shown = "-".join((str(order[0]), *("?" for _ in order[1:])))
+        judged = judge(engine, Question("order", "", {"order": shown}), given)
+        assert (judged.idea, judged.credit < 1.0) == (idea, True)
+
+
 def test_engines_may_come_in_an_order_of_ones_own() -> None:
     engines = {name: demo_rig(name) for name in ("alder", "birch", "cedar", "oak")}
     orders = set()

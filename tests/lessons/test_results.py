@@ -143,6 +143,34 @@ def test_a_class_shows_who_can_do_what_and_which_question_misled() -> None:
     assert all(item.right + item.misled + item.other == 3 for item in room.items)
 
 
+def test_what_misled_most_stands_first() -> None:
+    header = parse_result(result_text(LESSON, INES, [])).header
+    rows = []
+    for who in range(3):
+        given = answers(LESSON, INES, 1.0)
+        for nth, people in ((4, 3), (2, 2), (7, 1)):
+            if who < people:
+                given[nth] = replace(given[nth], credit=0.0, idea="neighbour-next")
+        rows.append(Sheet("x", Result(header, tuple(given), ""), LESSON, tuple(given), 0))
+    items = items_of(rows)
+    assert [(item.nth, item.misled) for item in items[:3]] == [(4, 3), (2, 2), (7, 1)]
+    assert [item.nth for item in items[3:]] == [0, 1, 3, 5, 6, 8, 9]
+
+
+def test_the_lesson_with_most_answers_is_looked_at() -> None:
+    other = shipped_lesson("no-table")
+    few, many = answers(LESSON, INES), answers(other, person(2, "Hugo"))
+    rows = [
+        sheet_of("a", parse_result(result_text(LESSON, INES, few)), LESSON),
+        sheet_of("b", parse_result(result_text(other, person(2, "Hugo"), many)), other),
+    ]
+    for order in (rows, rows[::-1]):
+        shown = class_of(order, NOW).lesson
+        assert shown is not None
+        assert shown.id == (other.id if len(many) > len(few) else LESSON.id)
+    assert len(many) != len(few)
+
+
 def test_item_statistics_are_those_of_the_library() -> None:
     """Point-biserial correlation of a question with the rest of the marks: scipy.stats."""
     rows = []
