@@ -135,7 +135,9 @@ def test_a_wrong_layout_is_explained(key: str, line: str, field: str, says: str)
     assert found[0].startswith("line ")
 
 
-@pytest.mark.parametrize("path", sorted(FIXTURES.glob("*/*.engine.toml")), ids=lambda path: path.stem)
+@pytest.mark.parametrize(
+    "path", sorted(FIXTURES.glob("*/*.engine.toml")), ids=lambda path: path.stem
+)
 def test_files_of_every_released_version_still_open(path: Path) -> None:
     engine = read_engine(path)
     # What later versions have learnt to say stands at its usual values.
