@@ -84,9 +84,10 @@ class BenchModel(QObject):
 
     @property
     def in_lesson(self) -> bool:
-        """Whether the lesson that is worked through asked for this engine."""
+        """Whether this run, now finished, is what the lesson that is worked through asked for."""
         lesson, bench = self._session.state.lesson, self.bench
-        if lesson is None or lesson.over or bench is None:
+        # Asked at every action; nothing is worked out until the run is finished.
+        if lesson is None or lesson.over or bench is None or bench.verdict is None:
             return False
         return lesson.scenario == bench.run.work.scenario
 

@@ -270,7 +270,7 @@ class TruthView(Painted):
         buttons = (self.same, self.see, self.other, self.keep)
         for button, (long, short) in zip(buttons, SHORT.items(), strict=True):
             button.setText(long if wide else short)
-        if self._model.bench is not None and self._model.in_lesson:
+        if self._model.in_lesson:
             self.other.setText("On with the lesson" if wide else "Lesson")
         self.play.setText("Play it" if self.step < 0 else "Next step")
         self.play.setGeometry(put(left + 20 + right - 118, self._runs_top + 6, 110, 30))
