@@ -16,7 +16,11 @@ from typing import NoReturn
 ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
 OLDEST = (3, 11)
-LOCKS = {"run": ROOT / "requirements.lock", "test": ROOT / "requirements-dev.lock"}
+LOCKS = {
+    "run": ROOT / "requirements.lock",
+    "test": ROOT / "requirements-dev.lock",
+    "package": ROOT / "requirements-package.lock",
+}
 
 # Debian package -> the library file that Qt opens. Qt's own message names only the last one
 # that it missed, so each is tried here.
@@ -154,7 +158,11 @@ def make_locks() -> None:
     resolver = ROOT / "build" / "resolver"
     subprocess.run([sys.executable, "-m", "venv", str(resolver)], check=True)
     subprocess.run([str(resolver / "bin" / "pip"), "install", "-q", "uv"], check=True)
-    for kind, extras in (("run", ["build"]), ("test", ["build", "dev"])):
+    for kind, extras in (
+        ("run", ["build"]),
+        ("test", ["build", "dev"]),
+        ("package", ["build", "package"]),
+    ):
         command = [str(resolver / "bin" / "uv"), "pip", "compile", "-q", "pyproject.toml"]
         command += ["--universal", "--python-version", "3.11", "--generate-hashes"]
         command += [part for extra in extras for part in ("--extra", extra)]

@@ -45,6 +45,10 @@ def main(words: Sequence[str] | None = None) -> int:
         from true_compass.cli.main import run
 
         return run(words)
+    if words and words[0] == "paper":
+        from true_compass.app.printing import run as run_paper
+
+        return run_paper(words[1:])
     if words and words[0] in common.PAINTING:
         from true_compass.app.draw import run as run_painting
 

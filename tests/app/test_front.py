@@ -224,7 +224,7 @@ def test_a_document_is_looked_at_before_it_is_saved_or_printed(
     QTest.keyClick(preview, Key.Key_Right)
     assert preview.page == 1
     assert "Page 2 of" in preview.accessibleDescription()
-    preview.papers[1].click()
+    preview.papers[2].click()
     assert preview.accessibleDescription().endswith("Letter")
     answers.path = tmp_path / "card.png"
     preview.save_button.click()

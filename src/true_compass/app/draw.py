@@ -88,7 +88,8 @@ def run(words: Sequence[str]) -> int:
         return fail(str(error))
 
 
-def _output(options: argparse.Namespace) -> Path:
+def output_path(options: argparse.Namespace) -> Path:
+    """The file that `-o` names, or a sentence about its ending."""
     path = Path(options.output)
     if path.suffix.lower() not in (".png", ".svg", ".pdf"):
         raise UsageError(f"-o must end in .png, .svg or .pdf, not {path.suffix or path.name!r}")
@@ -96,7 +97,7 @@ def _output(options: argparse.Namespace) -> Path:
 
 
 @contextmanager
-def _refused(path: Path) -> Iterator[None]:
+def refused(path: Path) -> Iterator[None]:
     """Say in one sentence why a picture was not written; the old one is still there."""
     try:
         yield
@@ -108,16 +109,16 @@ def _refused(path: Path) -> Iterator[None]:
 
 
 def _card(options: argparse.Namespace) -> Path:
-    path = _output(options)
+    path = output_path(options)
     rig = Rig.of(engine_of(options))
     plan = chosen_plan(options, rig)
-    application = _paint_application()
+    application = paint_application()
     from true_compass.drawing.documents import A4, LETTER, DocumentError, write_document
     from true_compass.drawing.shop_card import shop_card
 
     card = shop_card(rig, plan, origin=origin_words(rig.engine, date.today()))
     try:
-        with _refused(path):
+        with refused(path):
             write_document(card, A4 if options.paper == "a4" else LETTER, path)
     except DocumentError as error:
         raise UsageError(f"{plan.school} is unsafe on this engine: {error}") from None
@@ -126,17 +127,17 @@ def _card(options: argparse.Namespace) -> Path:
 
 
 def _worksheet(options: argparse.Namespace) -> Path:
-    path = _output(options)
+    path = output_path(options)
     lesson = lesson_of(options.lesson)
     seed = whole_number("--seed", options.seed, 0, MOST_SEED)
     students = whole_number("--students", options.students, 1, MOST_STUDENTS)
-    application = _paint_application()
+    application = paint_application()
     from true_compass.drawing.documents import A4, LETTER, write_document
     from true_compass.drawing.worksheet import worksheet
 
     try:
         document = worksheet(lesson, seed, students)
-        with _refused(path):
+        with refused(path):
             write_document(document, A4 if options.paper == "a4" else LETTER, path)
     except LessonError as error:
         raise UsageError(str(error)) from None
@@ -144,7 +145,7 @@ def _worksheet(options: argparse.Namespace) -> Path:
     return path
 
 
-def _paint_application() -> object:
+def paint_application() -> object:
     """A figure needs Qt's painter and typeface, but no display."""
     from PyQt6.QtGui import QGuiApplication
 
@@ -158,11 +159,11 @@ def _paint_application() -> object:
 
 
 def _draw(options: argparse.Namespace) -> Path:
-    path = _output(options)
+    path = output_path(options)
     rig = rig_of(options)
     at_deg = wrap_deg(number_of("--at", options.at, -MOST_ANGLE_DEG, MOST_ANGLE_DEG))
     cylinder = cylinder_of(options.cylinder, rig.engine)
-    application = _paint_application()
+    application = paint_application()
     from true_compass.drawing import figure_sheets
     from true_compass.drawing.documents import write_document
 
@@ -172,7 +173,7 @@ def _draw(options: argparse.Namespace) -> Path:
         sheet = figure_sheets.diagram_sheet(rig, cylinder, at_deg)
     else:
         sheet = figure_sheets.chart_sheet(rig, at_deg)
-    with _refused(path):
+    with refused(path):
         write_document(sheet, sheet.papers[0], path)
     del application
     return path

@@ -45,7 +45,7 @@ COMMANDS: Final = (
     "lesson",
     "mark",
 )
-PAINTING: Final = ("draw", "card", "worksheet")
+PAINTING: Final = ("draw", "card", "worksheet", "paper")
 """Commands that need Qt, though no display."""
 
 # Values of these options may start with a minus sign, which argparse takes for an option.

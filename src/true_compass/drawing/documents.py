@@ -53,10 +53,19 @@ class Paper:
         return QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF())
 
 
-# ISO 216 and ANSI/ASME Y14.1 size A, from memory; 900 pixels across, whatever the paper.
-A4: Final = Paper("A4", 210.0, 297.0, 900.0, 1273.0)
-LETTER: Final = Paper("Letter", 215.9, 279.4, 900.0, 1165.0)
-PAPERS: Final = (A4, LETTER)
+PAGE_WIDE: Final = 900.0
+
+
+def page_of(word: str, width_mm: float, height_mm: float) -> Paper:
+    """A kind of paper of which a page is drawn in 900 pixels across, whatever its size."""
+    return Paper(word, width_mm, height_mm, PAGE_WIDE, PAGE_WIDE * height_mm / width_mm)
+
+
+# ISO 216 and ANSI/ASME Y14.1 size A, from memory.
+A4: Final = page_of("A4", 210.0, 297.0)
+A3: Final = page_of("A3", 297.0, 420.0)
+LETTER: Final = page_of("Letter", 215.9, 279.4)
+PAPERS: Final = (A4, A3, LETTER)
 
 
 def own_size(width: float, height: float) -> Paper:
@@ -173,7 +182,9 @@ def paint_pages(device: QPagedPaintDevice, paper: Paper, pages: list[Paint]) -> 
     if not p.begin(device):
         return False
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    p.scale(device.width() / paper.width, device.width() / paper.width)
+    # By the device's own resolution: its width is rounded to whole dots, and 180 mm would show it.
+    dots = device.logicalDpiX() / 25.4 * paper.width_mm / paper.width
+    p.scale(dots, dots)
     for number, paint in enumerate(pages):
         if number:
             device.newPage()

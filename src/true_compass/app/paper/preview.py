@@ -129,11 +129,12 @@ class Preview(Painted):
         self.save_button.setGeometry(put(EDGE, 132, wide, 44))
         self.print_button.setGeometry(put(EDGE, 184, wide, 44))
         several = len(self._document.papers) > 1
+        each = (wide + 8) / len(PAPERS)
         for place, (paper, button) in enumerate(zip(PAPERS, self.papers, strict=True)):
             button.setVisible(several)
             button.setChecked(paper == self._paper)
             button.repaint_all()
-            button.setGeometry(put(EDGE + place * (wide + 8) / 2, 272, (wide - 8) / 2, 36))
+            button.setGeometry(put(EDGE + place * each, 272, each - 8, 36))
         pages = len(self._pages)
         leaves = ((self.before, -1), (self.after, 1))
         for place, (leaf, page) in enumerate(leaves):

@@ -1,0 +1,133 @@
+"""Sheets made for an engine: what a person chose, put beside what the engine says."""
+
+from datetime import date
+
+from true_compass.core.adjusting.schools import BY_WORD
+from true_compass.core.adjusting.stops import Plan
+from true_compass.core.paper.places import (
+    Place,
+    StopWords,
+    event_places,
+    mark_places,
+    stop_words,
+    tdc_places,
+)
+from true_compass.core.paper.tape import Ring, Tape
+from true_compass.core.paper.wheel import Face, PaperWheel
+from true_compass.core.state import Rig
+from true_compass.drawing.documents import Document, DocumentError
+from true_compass.drawing.paper.sheet import About, Style
+from true_compass.drawing.paper.tape_page import TapeSheet, tape_document
+from true_compass.drawing.paper.wheel_page import WheelSheet, wheel_document
+from true_compass.drawing.ring import sense_of
+from true_compass.files.engine_values import origin_words
+
+FRONT, REAR = "front", "rear"
+
+
+def about_of(rig: Rig, day: date, end: str = FRONT) -> About:
+    """What every sheet says of an engine; `end` is the one that it is drawn from."""
+    sense = sense_of(rig.engine) * (1 if end == FRONT else -1)
+    way = "clockwise" if sense > 0 else "anticlockwise"
+    return About(
+        rig.engine.name,
+        origin_words(rig.engine, day),
+        f"Seen from the {end} it turns {way}.",
+        rig.engine.order_text,
+        sense,
+    )
+
+
+def check_plan(plan: Plan | None) -> None:
+    """Raise `DocumentError` for a plan that is not safe: its stops are not printed."""
+    if plan is not None and not plan.safe:
+        raise DocumentError(f"{plan.least_item.off_words} at its stop: choose another method.")
+
+
+def _places(rig: Rig, plan: Plan | None, late_deg: float, cylinder: int) -> tuple[Place, ...]:
+    check = rig.engine.cam.intake.check
+    return (
+        *tdc_places(rig, plan),
+        *mark_places(rig, late_deg),
+        *event_places(rig, cylinder, check),
+    )
+
+
+def _stops(rig: Rig, plan: Plan | None) -> tuple[tuple[StopWords, ...], str]:
+    if plan is None:
+        return (), ""
+    return tuple(stop_words(rig, plan)), BY_WORD[plan.school].name
+
+
+def wheel_for(
+    rig: Rig,
+    plan: Plan | None,
+    wheel: PaperWheel,
+    style: Style,
+    day: date,
+    late_deg: float = 0.0,
+    cylinder: int = 1,
+) -> Document:
+    """The degree wheel of an engine. Raises `DocumentError` for an unsafe plan."""
+    check_plan(plan)
+    stops, method = _stops(rig, plan)
+    told = WheelSheet(
+        about_of(rig, day),
+        wheel,
+        _places(rig, plan, late_deg, cylinder),
+        stops,
+        method,
+        rig.engine.cam.intake.check.words,
+        cylinder,
+    )
+    return wheel_document(told, style)
+
+
+def tape_for(
+    rig: Rig,
+    plan: Plan | None,
+    tape: Tape,
+    style: Style,
+    day: date,
+    late_deg: float = 0.0,
+    cylinder: int = 1,
+    face: Face = Face.SPLIT,
+) -> Document:
+    """The damper tape of an engine; `tape` must have the engine's own sense."""
+    check_plan(plan)
+    stops, method = _stops(rig, plan)
+    places = _places(rig, plan, late_deg, cylinder)
+    told = TapeSheet(about_of(rig, day), tape, places, face=face, stops=stops, method=method)
+    return tape_document(told, style)
+
+
+def flywheel_for(
+    rig: Rig,
+    plan: Plan | None,
+    tape: Tape,
+    ring: Ring,
+    style: Style,
+    day: date,
+    face: Face = Face.SPLIT,
+) -> Document:
+    """The strip for the flywheel, its lower edge to the rear, with a tick a tooth."""
+    check_plan(plan)
+    stops, method = _stops(rig, plan)
+    places = tuple(tdc_places(rig, plan))
+    told = TapeSheet(
+        about_of(rig, day, REAR),
+        tape,
+        places,
+        "flywheel strip",
+        REAR,
+        ring,
+        face,
+        stops,
+        method,
+    )
+    return tape_document(told, style)
+
+
+def sense_for(rig: Rig, end: str = FRONT) -> int:
+    """Which way a tape runs with that end below: +1 where before TDC lies right of zero."""
+    return sense_of(rig.engine) * (1 if end == FRONT else -1)
