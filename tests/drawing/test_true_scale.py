@@ -178,7 +178,7 @@ def test_words_can_be_searched_and_the_typeface_is_inside(tmp_path: Path) -> Non
     text = pdfium.PdfDocument(str(path))[0].get_textpage().get_text_range()
     for words in (
         "Rig Birch: wheel, 180 mm",
-        "Seen from the front it turns clockwise.",
+        "Crank clockwise, seen from the front.",
         "one degree is 1.57 mm",
         "cast mark, 2.0 late",
         "E closes 10 ATDC",

@@ -22,7 +22,9 @@ from true_compass.cli.common import (
 )
 from true_compass.cli.planning import add_plan_options, chosen_plan
 from true_compass.core.limits import EngineError
+from true_compass.core.paper.blades import parse_blades
 from true_compass.core.paper.catalogue import BY_WORD, ELSEWHERE, SHEETS, SheetKind
+from true_compass.core.paper.keyway import Keyway
 from true_compass.core.paper.places import MOST_LATE_DEG
 from true_compass.core.paper.proof import PLAIN, parse_proof
 from true_compass.core.paper.tape import (
@@ -34,6 +36,7 @@ from true_compass.core.paper.tape import (
 )
 from true_compass.core.paper.wheel import Face, PaperWheel, check_page
 from true_compass.core.state import Rig
+from true_compass.core.units import GapUnit
 from true_compass.files.problems import EngineFileError
 
 if TYPE_CHECKING:
@@ -41,6 +44,7 @@ if TYPE_CHECKING:
     from true_compass.drawing.documents import Document, Paper
     from true_compass.drawing.paper.sheet import Style
 
+UNITS: Final = tuple(unit.value for unit in GapUnit)
 FACES: Final = tuple(face.value for face in Face)
 OWN: Final = re.compile(r"(\d+(?:\.\d+)?)[xX×](\d+(?:\.\d+)?)", re.ASCII)
 
@@ -100,6 +104,16 @@ def _add_teeth(command: argparse.ArgumentParser) -> None:
     command.add_argument("--teeth", metavar="N", help="of the ring gear, if the file has none")
 
 
+def _add_key(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--shaft", default="25", metavar="MM", help="the crank's nose, across")
+    command.add_argument("--key", default="5", metavar="MM", help="the key, across")
+
+
+def _add_blades(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--blades", default="", metavar="SIZES", help='such as "0.05 0.10 0.15"')
+    command.add_argument("--unit", choices=UNITS, help="of the blades; else the engine's own")
+
+
 def _add_cylinder(command: argparse.ArgumentParser) -> None:
     command.add_argument("--cylinder", default="1", metavar="N", help="which cylinder")
 
@@ -108,6 +122,9 @@ OPTIONS: Final[dict[str, tuple[Callable[[argparse.ArgumentParser], None], ...]]]
     "wheel": (_add_wheel, _add_marks, add_plan_options),
     "tape": (_add_round, _add_marks, add_plan_options),
     "flywheel": (_add_round, _add_teeth, add_plan_options),
+    "keyway": (_add_key,),
+    "blades": (_add_blades,),
+    "lap": (_add_cylinder,),
 }
 
 
@@ -200,11 +217,77 @@ def _flywheel(asked: Asked) -> "Document":
     return flywheel_for(rig, asked.plan(rig), tape, Ring(teeth), asked.style, asked.day)
 
 
+def _keyway(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.keyway_page import keyway_document
+    from true_compass.drawing.paper.made import about_of, key_marks
+
+    options, rig = asked.options, asked.rig
+    keyway = Keyway(_mm("--shaft", options.shaft), _mm("--key", options.key))
+    return keyway_document(about_of(rig, asked.day), keyway, key_marks(rig), asked.style)
+
+
+def _blades(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.blades_page import blades_document
+    from true_compass.drawing.paper.made import about_of
+
+    options, rig = asked.options, asked.rig
+    unit = GapUnit(options.unit) if options.unit else rig.engine.gap_unit
+    blades = parse_blades(options.blades, unit)
+    return blades_document(about_of(rig, asked.day), rig.engine, blades, asked.style)
+
+
+def _cam_card(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.cam_page import cam_card_document
+    from true_compass.drawing.paper.made import about_of
+
+    rig = asked.rig
+    return cam_card_document(rig, about_of(rig, asked.day), asked.style)
+
+
+def _lap(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.cam_page import lap_document
+    from true_compass.drawing.paper.made import about_of
+
+    rig = asked.rig
+    cylinder = cylinder_of(asked.options.cylinder, rig.engine)
+    return lap_document(rig, about_of(rig, asked.day), cylinder, asked.style)
+
+
+def _pocket(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.pocket_card import pocket_document
+
+    return pocket_document(asked.style)
+
+
+def _cap_map(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.cap_page import cap_document
+    from true_compass.drawing.paper.made import about_of
+
+    rig = asked.rig
+    return cap_document(rig, about_of(rig, asked.day), asked.style)
+
+
+def _job(asked: Asked) -> "Document":
+    from true_compass.book.targets import targets_of
+    from true_compass.drawing.job_sheet import job_sheet
+
+    engine = asked.rig.engine
+    title = f"{engine.name}, number {engine.serial}" if engine.serial else engine.name
+    return job_sheet(engine, title, targets_of(engine), None, ())
+
+
 MAKES: Final[dict[str, Callable[[Asked], "Document"]]] = {
     "proof": _proof,
     "wheel": _wheel,
     "tape": _tape,
     "flywheel": _flywheel,
+    "keyway": _keyway,
+    "blades": _blades,
+    "cam-card": _cam_card,
+    "lap": _lap,
+    "pocket": _pocket,
+    "cap-map": _cap_map,
+    "job": _job,
 }
 
 

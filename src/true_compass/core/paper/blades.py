@@ -7,8 +7,15 @@ from typing import Final
 from true_compass.core.limits import EngineError
 from true_compass.core.units import MM_PER_THOU, GapUnit, parse_length_mm
 
-USUAL_MM: Final = (0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.40, 0.50, 0.60, 0.70, 0.80, 0.90, 1.00)
-"""A common set of thirteen (common practice, no source)."""
+# fmt: off
+USUAL_MM: Final = (
+    0.04, 0.05, 0.06, 0.07, 0.08, 0.09, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.33,
+    0.38, 0.40, 0.45, 0.50, 0.55, 0.60, 0.63, 0.65, 0.70, 0.75, 0.80, 0.85, 0.90, 1.00,
+)
+"""A common set (common practice, from memory)."""
+# fmt: on
+COMPARED_MM: Final = (0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.35, 0.40, 0.45, 0.50, 0.60, 0.80)
+"""Gaps that books give both ways."""
 USUAL_THOU: Final = (1.5, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 13, 14, 15, 16, 18, 20, 22, 25)
 """A common set by the thou (common practice, no source)."""
 MOST_BLADES: Final = 60
@@ -111,7 +118,7 @@ class Crossing:
         return self.thou * MM_PER_THOU - self.size_mm
 
 
-def crossings(sizes_mm: tuple[float, ...] = USUAL_MM) -> tuple[Crossing, ...]:
+def crossings(sizes_mm: tuple[float, ...] = COMPARED_MM) -> tuple[Crossing, ...]:
     """Each size in mm beside its nearest whole thou.
 
     >>> [(c.size_mm, c.thou, round(c.over_mm, 3)) for c in crossings((0.2, 0.25))]

@@ -9,6 +9,7 @@ from true_compass.core.paper.places import (
     StopWords,
     event_places,
     mark_places,
+    on_paper_deg,
     stop_words,
     tdc_places,
 )
@@ -18,7 +19,8 @@ from true_compass.core.state import Rig
 from true_compass.drawing.documents import Document, DocumentError
 from true_compass.drawing.paper.sheet import About, Style
 from true_compass.drawing.paper.tape_page import TapeSheet, tape_document
-from true_compass.drawing.paper.wheel_page import WheelSheet, wheel_document
+from true_compass.drawing.paper.wheel_face import WheelSheet
+from true_compass.drawing.paper.wheel_page import wheel_document
 from true_compass.drawing.ring import sense_of
 from true_compass.files.engine_values import origin_words
 
@@ -32,7 +34,7 @@ def about_of(rig: Rig, day: date, end: str = FRONT) -> About:
     return About(
         rig.engine.name,
         origin_words(rig.engine, day),
-        f"Seen from the {end} it turns {way}.",
+        f"Crank {way}, seen from the {end}.",
         rig.engine.order_text,
         sense,
     )
@@ -77,7 +79,7 @@ def wheel_for(
         _places(rig, plan, late_deg, cylinder),
         stops,
         method,
-        rig.engine.cam.intake.check.words,
+        f"at {rig.engine.cam.intake.check.words}",
         cylinder,
     )
     return wheel_document(told, style)
@@ -131,3 +133,12 @@ def flywheel_for(
 def sense_for(rig: Rig, end: str = FRONT) -> int:
     """Which way a tape runs with that end below: +1 where before TDC lies right of zero."""
     return sense_of(rig.engine) * (1 if end == FRONT else -1)
+
+
+def key_marks(rig: Rig) -> tuple[str, ...]:
+    """What the engine's file says of its key, as sentences."""
+    return tuple(
+        f"Here {mark.label} is met {on_paper_deg(rig, rig.mark_deg(mark)):g}° after TDC of 1."
+        for mark in rig.engine.marks
+        if "key" in mark.where.lower()
+    )

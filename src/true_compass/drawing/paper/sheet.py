@@ -5,7 +5,7 @@ called. A printer that draws 100 mm as 98.7 is given everything 1.0132 times as 
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -118,24 +118,39 @@ def true_pages(
     paper: Paper, style: Style, about: About | None, draws: Sequence[Draw]
 ) -> list[Paint]:
     """Painters of sheets: each drawn true to scale, with its number and where it is from below."""
-    room = Room.of(paper, style.proof)
-    count = len(draws)
+    wide, long = style.proof.factors
+    dots = paper.width / paper.width_mm / PX
+    return _pages(Room.of(paper, style.proof), (dots * wide, dots * long), style, about, draws)
 
+
+def plain_pages(
+    paper: Paper, style: Style, about: About | None, draws: Sequence[Draw]
+) -> list[Paint]:
+    """The same for sheets that fill whatever paper they are on: nothing on them is to scale."""
+    room = Room(paper.width / PX - 2 * EDGE_MM, paper.height / PX - 2 * EDGE_MM)
+    return _pages(room, (1.0, 1.0), replace(style, proof=PLAIN), about, draws)
+
+
+def _pages(
+    room: Room,
+    scale: tuple[float, float],
+    style: Style,
+    about: About | None,
+    draws: Sequence[Draw],
+) -> list[Paint]:
     def page(number: int) -> Paint:
         def paint(p: QPainter) -> None:
-            wide, long = style.proof.factors
-            dots = paper.width / paper.width_mm / PX
             p.save()
-            p.scale(dots * wide, dots * long)
+            p.scale(*scale)
             p.translate(EDGE_MM * PX, EDGE_MM * PX)
             sheet = Sheet(p, room, style)
             draws[number](sheet)
-            paint_foot(sheet, about, number + 1, count)
+            paint_foot(sheet, about, number + 1, len(draws))
             p.restore()
 
         return paint
 
-    return [page(number) for number in range(count)]
+    return [page(number) for number in range(len(draws))]
 
 
 def paint_foot(sheet: Sheet, about: About | None, number: int, count: int) -> None:
