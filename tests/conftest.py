@@ -37,6 +37,7 @@ class Answers:
         self.path: Path | None = None
         self.suggested = ""
         self.printed: Path | None = None
+        self.printers: list[str] = []
 
     def dialogs(self) -> FileDialogs:
         return FileDialogs(
@@ -45,6 +46,7 @@ class Answers:
             table_path=self._open,
             document_path=self._save,
             printer=self._print,
+            printers=lambda: list(self.printers),
             book_path=self._open,
             book_copy_path=self._save,
             readings_path=self._save,
@@ -56,7 +58,7 @@ class Answers:
     def _open(self, _parent: QWidget) -> Path | None:
         return self.path
 
-    def _print(self, _parent: QWidget, _paper: Paper) -> QPrinter | None:
+    def _print(self, _parent: QWidget, _paper: Paper, _name: str) -> QPrinter | None:
         if self.printed is None:
             return None
         printer = QPrinter()

@@ -286,7 +286,7 @@ class HandsOn(Attack):
             self.close()
             name = self.random(number).choice(rig_names())
             start = Start(demo_rig(name), Source(name), self.folder / "settings")
-            nothing = FileDialogs(*([lambda *_: None] * 4))
+            nothing = FileDialogs(lambda *_: None, lambda *_: None)
             window = make_window(start, nothing)
             window.show()
             self.hands = Hands(window, number * 1000 + self.seed)

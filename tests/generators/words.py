@@ -8,6 +8,7 @@ from uuid import UUID
 from true_compass.bench.faults import BY_SLUG
 from true_compass.cli.common import COMMANDS, PAINTING
 from true_compass.core.adjusting.schools import BY_WORD
+from true_compass.core.paper.catalogue import BY_WORD as BY_SHEET
 from true_compass.files.course import lesson_names, shipped_lesson
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.files.scenarios import scenario_names
@@ -63,8 +64,13 @@ OPTIONS = {
     "mark": ("--csv", "--xlsx", "--json"),
     "worksheet": ("--seed", "--students", "--paper", "-o", "-o"),
     "card": ("--paper", "-o", "--output", *PLAN, *ENGINE),
+    "paper": (
+        *("--paper", "--proof", "--outlines", "--diameter", "--hole", "--thickness", "--strip"),
+        *("--string", "--late", "--teeth", "--scale", "--blades", "--shaft", "--key", "-o", "-o"),
+        *PLAN,
+    ),
 }
-FLAGS = ("--json", "--against", "--hydraulic", "--csv", "--along-heads", "--about")
+FLAGS = ("--json", "--against", "--hydraulic", "--csv", "--along-heads", "--about", "--outlines")
 ANYTHING = (
     *("0", "1", "-1", "7", "90", "-45", "359.9", "720", "1e9", "1e400", "nan", "inf", "½", "", " "),
     *("--", "-", "9" * 5000, "0x10", "1-3-4-2", "1-5-3-6-2-4", "1-1", "0,180,180,0", "45,-45"),
@@ -131,6 +137,7 @@ NO_TARGET = (
     "mark",
     "worksheet",
 )
+SHEET_WORDS = ("list", *BY_SHEET)
 ANSWERS: tuple[object, ...] = (
     0,
     1,
@@ -212,6 +219,8 @@ def command_words(random: Random, folder: Path) -> list[str]:
         words += ["--for", "0", random.choice(("--pty", "--tcp=0", "--tcp"))]
     elif command == "cam":
         words.append(random.choice((*CAM_KINDS, *ANYTHING[:3])))
+    elif command == "paper":
+        words.append(random.choice((*SHEET_WORDS, *ANYTHING[:3])))
     elif command == "worksheet":
         words.append(random.choice((*lesson_names(), *PATHS)))
     elif command == "mark":

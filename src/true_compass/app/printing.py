@@ -1,7 +1,6 @@
 """`paper`: sheets that are true to scale, and the others that hang beside an engine."""
 
 import argparse
-import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -25,6 +24,7 @@ from true_compass.core.limits import EngineError
 from true_compass.core.paper.blades import parse_blades
 from true_compass.core.paper.catalogue import BY_WORD, ELSEWHERE, SHEETS, SheetKind
 from true_compass.core.paper.keyway import Keyway
+from true_compass.core.paper.page import parse_page_mm
 from true_compass.core.paper.places import MOST_LATE_DEG
 from true_compass.core.paper.proof import PLAIN, parse_proof
 from true_compass.core.paper.tape import (
@@ -34,7 +34,7 @@ from true_compass.core.paper.tape import (
     tape_of_string,
     tape_of_strip,
 )
-from true_compass.core.paper.wheel import Face, PaperWheel, check_page
+from true_compass.core.paper.wheel import Face, PaperWheel
 from true_compass.core.state import Rig
 from true_compass.core.units import GapUnit
 from true_compass.files.problems import EngineFileError
@@ -46,7 +46,6 @@ if TYPE_CHECKING:
 
 UNITS: Final = tuple(unit.value for unit in GapUnit)
 FACES: Final = tuple(face.value for face in Face)
-OWN: Final = re.compile(r"(\d+(?:\.\d+)?)[xX×](\d+(?:\.\d+)?)", re.ASCII)
 
 
 def _parser() -> OneLineParser:
@@ -297,13 +296,9 @@ def _paper(kind: SheetKind, text: str) -> "Paper":
     named = {paper.word.lower(): paper for paper in PAPERS}
     if text.lower() in named:
         return named[text.lower()]
-    own = OWN.fullmatch(text)
-    if own is None:
-        raise UsageError(f"--paper must be a4, a3, letter or such as 200x300, not {text[:20]!r}")
     if not kind.to_scale:
         raise UsageError(f"--paper for {kind.word} must be a4, a3 or letter, not {text[:20]}")
-    wide, high = float(own[1]), float(own[2])
-    check_page(wide, high)
+    wide, high = parse_page_mm(text)
     return page_of(f"{wide:g} × {high:g} mm", wide, high)
 
 

@@ -5,7 +5,7 @@ One document goes the same way wherever it ends: preview, printer, PDF, PNG or S
 
 import errno
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
@@ -50,7 +50,10 @@ class Paper:
     def layout(self) -> QPageLayout:
         """The page for Qt, without margins: a sheet brings its own."""
         page = QPageSize(self.size_mm, QPageSize.Unit.Millimeter)
-        return QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF())
+        layout = QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF())
+        # A printer would begin inside its own margins otherwise.
+        layout.setMode(QPageLayout.Mode.FullPageMode)
+        return layout
 
 
 PAGE_WIDE: Final = 900.0
@@ -89,6 +92,21 @@ class Document:
     name: str
     pages: Callable[[Paper], list[Paint]]
     papers: tuple[Paper, ...] = PAPERS
+    printer: str = ""
+    """The printer that it was drawn for, where its proof was measured."""
+
+
+def joined(documents: Sequence[Document]) -> Document:
+    """Several documents for the same paper as one, their pages in order."""
+    first = documents[0]
+    if len(documents) == 1:
+        return first
+
+    def pages(paper: Paper) -> list[Paint]:
+        return [paint for document in documents for paint in document.pages(paper)]
+
+    name = "-".join(document.name for document in documents)
+    return Document(first.title, name, pages, first.papers, first.printer)
 
 
 def write_document(document: Document, paper: Paper, path: Path) -> None:
@@ -186,8 +204,9 @@ def paint_pages(device: QPagedPaintDevice, paper: Paper, pages: list[Paint]) -> 
     dots = device.logicalDpiX() / 25.4 * paper.width_mm / paper.width
     p.scale(dots, dots)
     for number, paint in enumerate(pages):
-        if number:
-            device.newPage()
+        if number and not device.newPage():
+            p.end()
+            return False
         p.save()
         paint(p)
         p.restore()

@@ -12,6 +12,7 @@ from true_compass.core.adjusting.schools import BY_WORD, Choice
 from true_compass.core.limits import EngineError
 from true_compass.core.paper.blades import Blades, crossings, parse_blades, together
 from true_compass.core.paper.keyway import Keyway
+from true_compass.core.paper.page import parse_page_mm
 from true_compass.core.paper.places import (
     Sort,
     event_places,
@@ -29,7 +30,7 @@ from true_compass.core.paper.tape import (
     tape_of_string,
     tape_of_strip,
 )
-from true_compass.core.paper.wheel import LAP_MM, Face, PaperWheel, check_page, tiles_of
+from true_compass.core.paper.wheel import LAP_MM, Face, PaperWheel, tiles_of
 from true_compass.core.state import Rig
 from true_compass.core.units import GapUnit
 from true_compass.core.valves.cam import SEAT
@@ -93,7 +94,8 @@ def test_a_wrong_proof_is_told_in_a_sentence(text: str, way_out: str) -> None:
         (lambda: tape_of_strip(5.0), "round must be"),
         (lambda: tape_of_string(100.0, 1.0, 0.1), "from 40"),
         (lambda: tiles_of(1500.0, 177.0, 257.0), "sheets of this paper"),
-        (lambda: check_page(50.0, 300.0), "from 140"),
+        (lambda: parse_page_mm("50x300"), "from 140"),
+        (lambda: parse_page_mm("A9"), "such as 200 x 300"),
         (lambda: Ring(0), "count them"),
         (lambda: Keyway(25.0, 20.0), "from 1 to 12.5"),
         (lambda: parse_blades("0.05 5", GapUnit.MM), "from 0.02 to 3 mm thick, not 5"),

@@ -56,7 +56,8 @@ class FileDialogs:
     save_path: Callable[[QWidget, str], Path | None]
     table_path: Callable[[QWidget], Path | None] = lambda _parent: None
     document_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
-    printer: "Callable[[QWidget, Paper], QPrinter | None]" = lambda _parent, _paper: None
+    printer: "Callable[[QWidget, Paper, str], QPrinter | None]" = lambda *_asked: None
+    printers: Callable[[], list[str]] = list
     book_path: Callable[[QWidget], Path | None] = lambda _parent: None
     book_copy_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
     readings_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
@@ -125,14 +126,23 @@ def ask_class_path(parent: QWidget, suggested: str) -> Path | None:
     return Path(name) if name else None
 
 
-def ask_printer(parent: QWidget, paper: "Paper") -> "QPrinter | None":
-    """Ask for a printer; the paper is set beforehand."""
+def ask_printer(parent: QWidget, paper: "Paper", name: str = "") -> "QPrinter | None":
+    """Ask for a printer; the paper, and the printer if it is named, are set beforehand."""
     from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    if name in known_printers():
+        printer.setPrinterName(name)
     printer.setPageLayout(paper.layout)
     dialog = QPrintDialog(printer, parent)
     return printer if dialog.exec() == QPrintDialog.DialogCode.Accepted.value else None
+
+
+def known_printers() -> list[str]:
+    """The names of what the system can print on."""
+    from PyQt6.QtPrintSupport import QPrinterInfo
+
+    return list(QPrinterInfo.availablePrinterNames())
 
 
 REAL_DIALOGS = FileDialogs(
@@ -141,6 +151,7 @@ REAL_DIALOGS = FileDialogs(
     ask_table_path,
     ask_document_path,
     ask_printer,
+    known_printers,
     ask_book_path,
     ask_book_copy_path,
     ask_readings_path,

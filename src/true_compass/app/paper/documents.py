@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from true_compass.drawing.documents import Document, Paper
 
 AskPath = Callable[[QWidget, str], Path | None]
-AskPrinter = Callable[[QWidget, "Paper"], "QPrinter | None"]
+AskPrinter = Callable[[QWidget, "Paper", str], "QPrinter | None"]
 
 
 class Shows(Protocol):
@@ -29,7 +29,8 @@ class Documents(QObject):
     """Shows a document, saves it where it is asked to, and prints it.
 
     `ask_path` and `ask_printer` are the two questions that need a dialog. `preview` is made when
-    the first document is looked at; a start pays for no paper.
+    the first document is looked at; a start pays for no paper. `printers` names what the system
+    can print on.
     """
 
     said = pyqtSignal(str)
@@ -38,12 +39,14 @@ class Documents(QObject):
         self,
         ask_path: AskPath,
         ask_printer: AskPrinter,
+        printers: Callable[[], list[str]],
         preview: Callable[[], Shows],
         window: QWidget,
     ) -> None:
         super().__init__(window)
         self._ask_path = ask_path
         self._ask_printer = ask_printer
+        self.printers = printers
         self._preview = preview
         self._window = window
 
@@ -58,7 +61,7 @@ class Documents(QObject):
 
     def save(self, document: "Document", paper: "Paper") -> None:
         """Ask where to, and write the document there; no ending means PDF."""
-        from true_compass.drawing.documents import SUFFIXES, write_document
+        from true_compass.drawing.documents import SUFFIXES, DocumentError, write_document
 
         path = self._ask_path(self._window, f"{document.name}.pdf")
         if path is None:
@@ -70,6 +73,8 @@ class Documents(QObject):
         except OSError as error:
             reason = error.strerror or str(error)
             self.said.emit(f"{shown_text(path.name)} could not be written ({reason}).")
+        except DocumentError as error:
+            self.said.emit(str(error))
         else:
             self.said.emit(f"Saved as {shown_text(path.name)}.")
 
@@ -77,10 +82,16 @@ class Documents(QObject):
         """Ask for a printer, and print the document true to size."""
         from true_compass.drawing.documents import paint_pages
 
-        printer = self._ask_printer(self._window, paper)
+        printer = self._ask_printer(self._window, paper, document.printer)
         if printer is None:
             return
-        if paint_pages(printer, paper, document.pages(paper)):
-            self.said.emit("Sent to the printer.")
-        else:
+        name = printer.printerName()
+        if not paint_pages(printer, paper, document.pages(paper)):
             self.said.emit("The printer did not take it. Save it as PDF and print that.")
+        elif document.printer and name and name != document.printer:
+            self.said.emit(
+                f"Sent to {shown_text(name)}, but drawn for {shown_text(document.printer)}: "
+                "measure its bars."
+            )
+        else:
+            self.said.emit("Sent to the printer.")

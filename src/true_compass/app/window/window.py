@@ -103,7 +103,9 @@ class MainWindow(QWidget):
         self.note = NoteStrip(self.look, self)
         self.sheet = Sheet(self.look, self)
         self.teller = Teller(session, self.opener, self.note, self.sheet)
-        self.documents = Documents(dialogs.document_path, dialogs.printer, self._preview, self)
+        self.documents = Documents(
+            dialogs.document_path, dialogs.printer, dialogs.printers, self._preview, self
+        )
         parts = ListParts(
             session, self.opener, self.look, self.strip, self.open_recent_one, self._menu_acts
         )

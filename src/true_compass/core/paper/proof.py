@@ -10,7 +10,7 @@ BAR_MM: Final = 100.0
 LEAST_MM, MOST_MM = 90.0, 110.0
 FAR_OFF: Final = 0.015
 """A printer that draws to scale is nearer than this; what is further off was most likely fitted."""
-FIT_TO_PAGE: Final = "“Fit to page” may be on: print the proof again at 100 %."
+FIT_TO_PAGE: Final = "“Fit to page” may be on: print again at 100 %."
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ from typing import Final
 from true_compass.core.angles import TURN_DEG
 from true_compass.core.degreeing.wheel import Scale, Wheel
 from true_compass.core.limits import EngineError
-from true_compass.core.units import MM_PER_INCH, parse_length_mm
+from true_compass.core.units import MM_PER_INCH
 
 LEAST_MM, MOST_MM = 50.0, 1500.0
 LEAST_RIM_MM: Final = 18.0
@@ -91,20 +91,6 @@ def check_size(field: str, value_mm: float, least_mm: float, most_mm: float) -> 
     raise EngineError(
         field, f"must be from {least_mm:g} to {most_mm:g} mm, not {value_mm:g}{way_out}"
     )
-
-
-LEAST_PAGE_MM, MOST_PAGE_MM = 140.0, 1200.0
-
-
-def check_page(width_mm: float, height_mm: float) -> None:
-    """Raise `EngineError` unless a page can hold both bars of 100 mm with their words."""
-    for name, size in (("paper width", width_mm), ("paper height", height_mm)):
-        check_size(name, size, LEAST_PAGE_MM, MOST_PAGE_MM)
-
-
-def parse_size_mm(field: str, text: str) -> float:
-    """A size as it is typed, in mm: `180`, `7 in`."""
-    return parse_length_mm(field, text)
 
 
 @dataclass(frozen=True, slots=True)

@@ -274,7 +274,8 @@ class TapePainter:
             words = "after" if after else "before"
             wide = text_width(words, SMALL, Weight.LABEL) + 4
             x = left if at_left else right - wide
-            rows = [QRectF(x, row * PX, wide, SMALL + 5) for row in (21.5, 16.5)]
+            rows_mm = (21.5, 16.5) if self.told.ring is None else (16.0, 11.5)
+            rows = [QRectF(x, row * PX, wide, SMALL + 5) for row in rows_mm]
             box = taken.first_free(rows)
             if box is not None:
                 align = CENTRE if at_left else RIGHT

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from datetime import date
 from functools import partial
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QRectF
@@ -25,6 +26,8 @@ from true_compass.app.workspaces.cam.lobing import Lobing
 from true_compass.app.workspaces.cam.model import CamModel
 from true_compass.app.workspaces.cam.pad import HEIGHT as PAD
 from true_compass.app.workspaces.cam.pad import Pad
+from true_compass.app.workspaces.cam.paper_view import PaperView
+from true_compass.app.workspaces.cam.papering import REMEMBERS, Papering
 from true_compass.app.workspaces.cam.readings_view import HEAD_HIGH, HeadView, NosesView
 from true_compass.app.workspaces.cam.rows_view import RowsView
 from true_compass.app.workspaces.cam.setup_view import SetupView
@@ -36,15 +39,24 @@ from true_compass.drawing.theme import NOTE
 if TYPE_CHECKING:
     from true_compass.drawing.documents import Document
 
-SETUP, READINGS, EVENTS, LOBE, CORRECT, LINE = PAGES = (
+SETUP, READINGS, EVENTS, LOBE, CORRECT, LINE, PAPER = PAGES = (
     "Set-up",
     "Readings",
     "Events",
     "Lobe",
     "Correct",
     "Line",
+    "Paper",
 )
-TAB_WIDE: Final = {SETUP: 76.0, READINGS: 92.0, EVENTS: 70.0, LOBE: 62.0, CORRECT: 80.0, LINE: 56.0}
+TAB_WIDE: Final = {
+    SETUP: 76.0,
+    READINGS: 92.0,
+    EVENTS: 70.0,
+    LOBE: 62.0,
+    CORRECT: 80.0,
+    LINE: 56.0,
+    PAPER: 66.0,
+}
 EDGE: Final = 20.0
 SIDE: Final = 372.0
 COLUMN: Final = EDGE + SIDE + 32
@@ -59,6 +71,7 @@ class CamWorkspace(TabbedWorkspace):
     least_size = (780.0, 400.0)
     pages = PAGES
     tab_wide = TAB_WIDE
+    remembers = MappingProxyType(REMEMBERS)
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
@@ -101,6 +114,8 @@ class CamWorkspace(TabbedWorkspace):
         self.lobe = LobeView(look, self.lobing, self)
         self.lining = Lining(self.model, self)
         self.line = LineView(look, self.lining, self)
+        self.papering = Papering(self.model, desk.documents.printers, self)
+        self.paper_view = PaperView(look, self.papering, desk.documents, self)
         self.correcting = Correcting(self.model, self)
         self.correct = CorrectView(look, self.correcting, self)
         self.correct.moved.connect(partial(self.show_page, READINGS))
@@ -126,6 +141,8 @@ class CamWorkspace(TabbedWorkspace):
             return self.line.address
         if self._page == EVENTS:
             return self.events.fields[0]
+        if self._page == PAPER:
+            return self.paper_view.form.look_at
         return self.setup.begin
 
     def came_to_front(self) -> None:
@@ -141,7 +158,9 @@ class CamWorkspace(TabbedWorkspace):
         self.desk.say(wrong or "The engine is now as it was read. Undo brings the old one back.")
 
     def document(self) -> "Document | None":
-        """The report of what was read."""
+        """The report of what was read; on the page of paper, its sheets."""
+        if self._page == PAPER:
+            return self.paper_view.document()
         from true_compass.drawing.cam_report import Reported, cam_report  # opening need not wait
         from true_compass.files.engine_values import origin_words
 
@@ -196,6 +215,7 @@ class CamWorkspace(TabbedWorkspace):
         self.lobe.setVisible(self._page == LOBE)
         self.line.setVisible(self._page == LINE)
         self.events.setVisible(self._page == EVENTS)
+        self.paper_view.setVisible(self._page == PAPER)
         self.cylinder.setVisible(self._page != LOBE)
         self.moved.setVisible(reading)
         self._arrange_keys(x, wide)
@@ -204,7 +224,7 @@ class CamWorkspace(TabbedWorkspace):
             view.setVisible(reading)
         self.pad.setVisible(reading and not all_read)
         self.done.setVisible(reading and all_read)
-        for page in (self.setup, self.events, self.lobe, self.correct, self.line):
+        for page in (self.setup, self.events, self.lobe, self.correct, self.line, self.paper_view):
             page.setGeometry(put(EDGE, 54, wide - 2 * EDGE, high - 60))
         if reading:
             self._arrange_readings(wide, high)
