@@ -913,6 +913,50 @@ def fill_book(path: Path, engine: "Engine", source: str, count: int, first: int)
     book.close()
 
 
+def bench_paper() -> None:
+    """A degree wheel as a PDF page, as a picture on the screen, and typed at on its page."""
+    from datetime import date
+
+    from PyQt6.QtWidgets import QApplication
+
+    from true_compass.app.main import make_application
+    from true_compass.app.workspaces.cam.workspace import CamWorkspace
+    from true_compass.core.adjusting.schools import BY_WORD, Choice
+    from true_compass.core.paper.wheel import PaperWheel
+    from true_compass.core.state import Rig
+    from true_compass.drawing.documents import A4, picture_of, write_document
+    from true_compass.drawing.paper.made import wheel_for
+    from true_compass.drawing.paper.sheet import Style
+    from true_compass.files.rigs import demo_rig
+
+    application = make_application()
+    for name in ("birch", "magnolia", "whitebeam"):
+        rig = Rig.of(demo_rig(name))
+        plan = BY_WORD["firing-order"].plan(rig, Choice())
+        made = partial(wheel_for, rig, plan, PaperWheel(), Style(), date(2026, 11, 27))
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "wheel.pdf"
+            took = statistics.median(times_ms(lambda: write_document(made(), A4, path), 15))  # noqa: B023
+            row(f"a wheel page as PDF, {rig.engine.name}", f"{took:.0f} ms", "<= 100 ms")
+    took = statistics.median(times_ms(lambda: picture_of(A4, made().pages(A4)[0], 1.0), 15))
+    row("the same page as a picture", f"{took:.0f} ms", "")
+    with tempfile.TemporaryDirectory() as folder:
+        window = shown_window(demo_rig("birch"), Path(folder))
+        window.go_to("Cam", "Paper")
+        page = window.workspace
+        assert isinstance(page, CamWorkspace)
+        texts = iter(f"{100 + nth}" for nth in range(1000))
+
+        def typed() -> None:
+            page.papering.type("diameter", next(texts))
+            QApplication.processEvents()
+
+        took = statistics.median(times_ms(typed, 20))
+        row("a size typed on the page of paper, both sheets anew", f"{took:.0f} ms", "<= 100 ms")
+        window.close()
+    del application
+
+
 def main() -> None:
     """Print every row."""
     if sys.argv[1:2] == ["--first-frame"]:
@@ -932,6 +976,7 @@ def main() -> None:
     bench_cam()
     bench_ignition()
     bench_lessons()
+    bench_paper()
 
 
 if __name__ == "__main__":

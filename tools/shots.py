@@ -79,6 +79,7 @@ class Shot:
     cam: int = 0
     """How many readings of a cam are typed."""
     lesson: str = ""
+    paper: bool = False
 
 
 SHOTS = (
@@ -96,10 +97,10 @@ SHOTS = (
     Shot("bench-truth", page="Bench", bench="truth"),
     Shot("cam", page="Cam", tab="Readings", cam=13, at_deg=273.5),
     Shot("cam-correct", page="Cam", tab="Correct", cam=99, at_deg=0.0),
+    Shot("paper", page="Cam", tab="Paper", at_deg=0.0, paper=True),
     Shot("ignition", rig="cedar", page="Ignition", tab="Fit", at_deg=710.0),
     Shot("ignition-leads", rig="aspen", page="Ignition", tab="Leads", at_deg=0.0, dark=True),
     Shot("book", page="Book", book=True),
-    Shot("book-history", page="Book", tab="History", book=True),
     Shot("lesson", page="Lessons", tab="Learn", lesson="two-tdcs"),
     Shot("drill", page="Lessons", tab="Learn", lesson="valves-here"),
     Shot("class", page="Lessons", tab="Class", lesson="class"),
@@ -160,6 +161,15 @@ def work_at_the_bench(window: MainWindow, shot: Shot) -> None:
     model.do("finish")
     page.show_page("truth")
     QApplication.processEvents()
+
+
+def a_proof_typed(window: MainWindow) -> None:
+    """A printer whose bars were measured, and a cast mark that is 2° late."""
+    window.go_to("Cam", "Paper")
+    page = window.workspace
+    assert isinstance(page, CamWorkspace)
+    for name, text in (("late", "2"), ("across", "99.2"), ("along", "100.1")):
+        page.papering.type(name, text)
 
 
 def a_year_in_the_book(window: MainWindow, shot: Shot) -> None:
@@ -327,7 +337,11 @@ def take(shot: Shot, folder: Path) -> Path:
             for keys in shot.keys.split(","):
                 chord = QKeySequence(keys)[0]
                 QTest.keyClick(window, chord.key(), chord.keyboardModifiers())
-        if shot.tab and not (shot.book or shot.cam or shot.lesson or shot.page == "Ignition"):
+        if shot.paper:
+            a_proof_typed(window)
+        if shot.tab and not (
+            shot.book or shot.cam or shot.paper or shot.lesson or shot.page == "Ignition"
+        ):
             button = window.findChild(QAbstractButton, f"tab_{shot.tab.lower()}")
             assert button is not None
             button.click()
@@ -349,6 +363,8 @@ def take(shot: Shot, folder: Path) -> Path:
         QApplication.processEvents()
         if shot.page:
             set_the_scene(window, shot)
+        if shot.paper:
+            a_proof_typed(window)
         if shot.cam:
             degree_a_cam(window, shot)
         if shot.page == "Ignition":

@@ -21,8 +21,9 @@ from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.job_chart import Row, figures, rows_of
 from true_compass.drawing.sheet_text import BLACK, WHITE, SheetText
 from true_compass.drawing.shop_card import MARGIN
-from true_compass.drawing.text import CENTRE, RIGHT, text_width
+from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, text_width
 from true_compass.drawing.theme import Weight
+from true_compass.files.engine_values import engine_digest
 
 ROWS_A_PAGE: Final = 2
 MOST_A_LINE: Final = 12
@@ -141,7 +142,9 @@ class _Sheet:
         heat = "hot" if hot else "cold"
         where = f"Measured {train.lash_at.words}, {heat}."
         line = f"Adjuster: {train.adjuster.words}{thread}{ratio}. {where}"
-        self.text(QRectF(MARGIN, 116, self.wide, 24), line, 16)
+        # Where it is from: two sheets can be held against each other by the mark.
+        mark = f"{line} Engine mark {engine_digest(self.engine)[:8]}."
+        draw_one_of(self.p, QRectF(MARGIN, 116, self.wide, 24), (mark, line), 16, BLACK)
         self._rotation(QRectF(self.width - MARGIN - 210, 40, 210, 60))
         return 146.0
 
