@@ -1,17 +1,26 @@
 """The command `true-compass`: a window, or one of the commands that need none."""
 
+import argparse
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING, Final
 
 from true_compass.cli import common
+from true_compass.cli.handing_over import hand_over, has_display, socket_path
+from true_compass.cli.versions import version_text
+from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.files.engine_file import SUFFIX, read_engine_text, text_digest
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import rig_names
 
+if TYPE_CHECKING:
+    from true_compass.session.session import Source
 
-def _window_parser() -> common.OneLineParser:
+
+def window_parser() -> common.OneLineParser:
+    """The parser of the command without a sub-command: what to open."""
     parser = common.OneLineParser(
         prog=common.PROGRAM,
         description="Open the window of True Compass.",
@@ -25,17 +34,54 @@ def _window_parser() -> common.OneLineParser:
         help=f"engine file NAME{SUFFIX}, or a demo rig: {', '.join(rig_names())}",
     )
     parser.add_argument("--demo", action="store_true", help="open with the demo rigs")
+    parser.add_argument(
+        "--new-window", action="store_true", help="open a window of its own beside an open one"
+    )
+    parser.add_argument(
+        "--version", action="store_true", help="print the versions of program and libraries"
+    )
     return parser
 
 
-def _other_file(target: str | None) -> Path | None:
-    """The scenario that a command line names, once it was read without problems."""
-    if not target or not target.endswith(".scenario.toml"):
-        return None
+def _check_lesson(path: Path) -> None:
+    from true_compass.files.lesson_file import read_lesson
+
+    read_lesson(path)
+
+
+def _check_scenario(path: Path) -> None:
     from true_compass.files.scenario_file import read_scenario
 
-    read_scenario(Path(target))
-    return Path(target).absolute()
+    read_scenario(path)
+
+
+def _check_book(path: Path) -> None:
+    """A book is read by the window that shows it; here it only has to be there."""
+    if not common.is_there(path):
+        raise common.UsageError(f"{path.name} is not there: look at its name and folder")
+
+
+OTHER_FILES: Final = {
+    ".scenario.toml": _check_scenario,
+    ".lesson.toml": _check_lesson,
+    ".tcbook": _check_book,
+}
+"""Endings of files that are no engine files, with what refuses a wrong one."""
+
+
+def _other_file(target: str | None) -> Path | None:
+    """The file of another kind that a command line names, once it was found without problems."""
+    for ending, check in OTHER_FILES.items():
+        if target and target.endswith(ending):
+            check(Path(target))
+            return Path(target).absolute()
+    return None
+
+
+def _asked(source: "Source", other: Path | None) -> dict[str, str]:
+    """What an open window is asked to open."""
+    path = other or source.path
+    return {"path": str(path)} if path is not None else {"rig": source.rig} if source.rig else {}
 
 
 def main(words: Sequence[str] | None = None) -> int:
@@ -54,17 +100,22 @@ def main(words: Sequence[str] | None = None) -> int:
 
         return run_painting(words)
     try:
-        options = _window_parser().parse_args(words)
+        options = window_parser().parse_args(words)
+        if options.version:
+            return common.tell(version_text())
         other = _other_file(options.target)
         engine = None
         if options.target and other is None:
             engine = common.resolve_engine(options.target)
     except (common.UsageError, EngineFileError, EngineError) as error:
         return common.fail(str(error))
-    # Qt and the window cost most of a second; a wrong word should not wait for them.
+    return _open(options, engine, other)
+
+
+def _open(options: argparse.Namespace, engine: Engine | None, other: Path | None) -> int:
+    """Open a window on what was asked for, or have the open one do it; the exit code."""
     from platformdirs import user_config_path, user_data_path, user_log_path, user_state_path
 
-    from true_compass.app import main as app
     from true_compass.session.session import Source
 
     source = Source()
@@ -73,16 +124,28 @@ def main(words: Sequence[str] | None = None) -> int:
     elif options.target and other is None:
         path = Path(options.target).absolute()
         source = Source(path=path, digest=text_digest(read_engine_text(path)))
-    name = "true-compass"
-    folders = user_config_path(name), user_state_path(name)
+    config = user_config_path(common.PROGRAM)
+    listens_at = socket_path(config / "demo" if options.demo else config)
+    if has_display() and not options.new_window and hand_over(listens_at, _asked(source, other)):
+        return common.tell("It is open in the window that was open already.")
+    # Qt and the window cost most of a second; a wrong word or a second start should not wait.
+    from true_compass.app import main as app
+
     start = app.Start(
-        engine, source, folders[0], options.demo, folders[1], user_data_path(name), other
+        engine,
+        source,
+        config,
+        options.demo,
+        user_state_path(common.PROGRAM),
+        user_data_path(common.PROGRAM),
+        other,
+        listens_at,
     )
     problem = app.platform_problem()
     if problem:
         return common.fail(problem)
-    if app.has_display():
-        return app.run(start, user_log_path("true-compass"))
+    if has_display():
+        return app.run(start, user_log_path(common.PROGRAM))
     if not options.demo:
         return common.fail("there is no display to open a window on: set DISPLAY, or use a command")
     picture = Path(app.PICTURE)

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
+from typing import Final
 
 from true_compass.cli.common import (
     PROGRAM,
@@ -72,16 +73,15 @@ def _worksheet_parser() -> OneLineParser:
     return parser
 
 
+PARSERS: Final = {"draw": _parser, "card": _card_parser, "worksheet": _worksheet_parser}
+
+
 def run(words: Sequence[str]) -> int:
     """Run `draw`, `card` or `worksheet`; the exit code."""
     command, *rest = words
     try:
-        parser, act = {
-            "draw": (_parser, _draw),
-            "card": (_card_parser, _card),
-            "worksheet": (_worksheet_parser, _worksheet),
-        }[command]
-        return tell(str(act(parser().parse_args(join_signed(rest)))))
+        act = {"draw": _draw, "card": _card, "worksheet": _worksheet}[command]
+        return tell(str(act(PARSERS[command]().parse_args(join_signed(rest)))))
     except EngineError as error:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:

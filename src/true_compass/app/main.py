@@ -5,6 +5,7 @@ import os
 import sys
 import traceback
 from dataclasses import dataclass, replace
+from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 from typing import Final
@@ -43,6 +44,8 @@ class Start:
     """Where the book is; beside the work unless said otherwise."""
     other_file: Path | None = None
     """A file of another kind than an engine, such as a scenario."""
+    listens_at: Path | None = None
+    """Where later starts hand over what they were asked to open; None for a window of its own."""
 
     def keeping(self) -> Keeping:
         """Settings, drafts and progress; a demonstration has folders of its own."""
@@ -73,27 +76,21 @@ def catch_everything(log_folder: Path) -> None:
     """Log an error in a slot and tell the user, instead of letting Qt end the program."""
 
     def hook(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:
+        from true_compass.app.keeping.fault_report import keep_report, report_text
+
         text = "".join(traceback.format_exception(kind, value, trace))
+        report = report_text(kind, value, trace)
         # Where there is no room for the message, the work goes on all the same.
         with contextlib.suppress(OSError, ValueError):
             print(text, file=sys.stderr)
         with contextlib.suppress(OSError, ValueError):
             log_error(log_folder, text)
+            keep_report(log_folder, report, datetime.now())
         for widget in QApplication.topLevelWidgets():
             if isinstance(widget, MainWindow):
-                sentence = "Something went wrong inside the program. Your engine is still here."
-                widget.note.say(sentence, problem=True)
+                widget.teller.show_fault(report)
 
     sys.excepthook = hook
-
-
-def has_display() -> bool:
-    """Whether a window can be shown, as far as the environment tells."""
-    return bool(
-        os.environ.get("QT_QPA_PLATFORM")
-        or os.environ.get("WAYLAND_DISPLAY")
-        or os.environ.get("DISPLAY")
-    )
 
 
 def platform_problem() -> str:
@@ -168,7 +165,14 @@ def run(start: Start, log_folder: Path) -> int:
 
     farewell = Farewell(window)
     QTimer.singleShot(FIRST_FRAME_MS, system.follow_motion)
+    first = None
+    if start.listens_at is not None:
+        from true_compass.app.window.first_window import FirstWindow
+
+        first = FirstWindow(window, start.listens_at)
     code = application.exec()
+    if first is not None:
+        first.forget()
     farewell.forget()
     return code
 

@@ -48,7 +48,8 @@ UNITS: Final = tuple(unit.value for unit in GapUnit)
 FACES: Final = tuple(face.value for face in Face)
 
 
-def _parser() -> OneLineParser:
+def whole_parser() -> OneLineParser:
+    """The parser of all sheets."""
     parser = OneLineParser(prog=f"{PROGRAM} paper", description=__doc__)
     sheets = parser.add_subparsers(dest="sheet", required=True, metavar="SHEET")
     sheets.add_parser("list", help="every sheet with what it is for")
@@ -338,7 +339,7 @@ def _warned(style: "Style") -> tuple[str, ...]:
 def run(words: Sequence[str]) -> int:
     """Run `paper`; the exit code."""
     try:
-        options = _parser().parse_args(join_signed(words))
+        options = whole_parser().parse_args(join_signed(words))
         return tell(_listed() if options.sheet == "list" else _print(options))
     except EngineError as error:
         return fail(f"{error.field} {error}")

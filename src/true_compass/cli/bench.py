@@ -4,7 +4,6 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
-from importlib.metadata import version
 from pathlib import Path
 from typing import IO, Any
 from uuid import uuid4
@@ -33,6 +32,7 @@ from true_compass.files.scenario_file import (
     scenario_text,
 )
 from true_compass.files.scenarios import scenario_names, shipped_scenario
+from true_compass.version import VERSION
 
 
 def run_faults(options: argparse.Namespace) -> str:
@@ -202,7 +202,7 @@ class Line:
         self._log = log
         mark = scenario_digest(scenario)
         digest = engine_digest(scenario.engine)
-        header = Header(digest, mark, scenario.seed, version("true-compass"), closed, str(uuid4()))
+        header = Header(digest, mark, scenario.seed, VERSION, closed, str(uuid4()))
         self._before = header.line()
         self._write(self._before)
 

@@ -30,7 +30,8 @@ from true_compass.core.limits import EngineError
 from true_compass.files.problems import EngineFileError
 
 
-def _parser() -> OneLineParser:
+def whole_parser() -> OneLineParser:
+    """The parser of every command that needs no Qt."""
     parser = OneLineParser(prog=PROGRAM, description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True)
     for name, run, help_text in (
@@ -74,7 +75,7 @@ def _parser() -> OneLineParser:
 def run(words: Sequence[str]) -> int:
     """Run one command; the exit code."""
     try:
-        options = _parser().parse_args(join_signed(words))
+        options = whole_parser().parse_args(join_signed(words))
         return tell(options.run(options))
     except EngineError as error:
         return fail(f"{error.field} {error}")

@@ -7,7 +7,6 @@ last one. Every window writes files of its own.
 import contextlib
 import os
 from collections.abc import Callable
-from importlib.metadata import version
 from pathlib import Path
 from typing import Final
 from uuid import uuid4
@@ -27,6 +26,7 @@ from true_compass.files.scenario_file import (
 from true_compass.session.bench import OnBench
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles, is_held_elsewhere
+from true_compass.version import VERSION
 
 LOG: Final = ".benchlog.jsonl"
 MOST_RUNS: Final = 60
@@ -65,7 +65,7 @@ class BenchLogs:
             engine_digest(scenario.engine),
             scenario_digest(scenario),
             scenario.seed,
-            version("true-compass"),
+            VERSION,
             bench.closed,
             str(uuid4()),
         )

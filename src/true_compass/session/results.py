@@ -10,7 +10,6 @@ import os
 import re
 from collections.abc import Callable
 from datetime import UTC, datetime
-from importlib.metadata import version
 from pathlib import Path
 from typing import Final
 from uuid import uuid4
@@ -33,6 +32,7 @@ from true_compass.lessons.work import Given, shown_by
 from true_compass.session.lesson import OnLesson
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
+from true_compass.version import VERSION
 
 Clock = Callable[[], datetime]
 MOST_BYTES: Final = 50_000_000
@@ -144,7 +144,7 @@ class LessonKeeper:
             lesson_text(lesson.lesson),
             lesson.person,
             lesson.seed,
-            version("true-compass"),
+            VERSION,
         )
         self.folder.mkdir(parents=True, exist_ok=True)
         self._path = self.folder / result_name(lesson.lesson.title, lesson.person, header.id)

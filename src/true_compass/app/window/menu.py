@@ -21,6 +21,7 @@ class Acts:
     open_recent: Callable[[], None]
     print_page: Callable[[], None] | None
     show_help: Callable[[], None]
+    show_about: Callable[[], None]
     toggle_full_screen: Callable[[], None]
     toggle_lock: Callable[[], None]
 
@@ -49,6 +50,7 @@ def fill_menu(menu: QMenu, session: Session, opener: Opener, look: Look, acts: A
     _plain(menu, "Full screen", acts.toggle_full_screen, "F11")
     menu.addSeparator()
     _plain(menu, "Keys and codes", acts.show_help, "F1")
+    _plain(menu, "About True Compass", acts.show_about)
 
 
 def _nothing() -> None:

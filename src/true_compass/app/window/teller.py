@@ -5,15 +5,19 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QObject
+from PyQt6.QtGui import QGuiApplication
 
 from true_compass.app.keeping.opener import Opener
 from true_compass.app.window.note import NoteStrip, Sheet
+from true_compass.core.cautions import CARE
 from true_compass.files.problems import EngineFileError
 from true_compass.session.drafts import Draft
 from true_compass.session.session import Session
 
 TURNED_BACK: Final = "Turning back. Come up to TDC in the running direction to take up slack."
 LOCKED: Final = "The engine is locked for the class: turn and look. The Menu unlocks it."
+FAULT: Final = "Something went wrong inside the program. Your engine is still here."
+MOST_LINES: Final = 14
 UNLOCKED: Final = "The engine can be changed again."
 
 
@@ -27,7 +31,8 @@ class Teller(QObject):
         self._note = note
         self._sheet = sheet
         self._problems: EngineFileError | None = None
-        note.more.clicked.connect(self._show_all_problems)
+        self._fault = ""
+        note.more.clicked.connect(self._show_more)
         opener.refused.connect(self.show_problems)
         opener.said.connect(note.say)
         opener.parted.connect(self._show_parted)
@@ -58,17 +63,45 @@ class Teller(QObject):
 
     def show_problems(self, error: EngineFileError) -> None:
         """Say what is wrong with a file; the last good engine goes on turning."""
-        self._problems = error
+        self._problems, self._fault = error, ""
         count = error.count
         # Several problems, or a long one, are read on the sheet; the first stands in the strip.
         more = f"Show all {count}" if count > 1 else "Read it all"
         self._note.say(f"{error.file_name}: {error.problems[0]}", problem=True, more=more)
 
-    def _show_all_problems(self) -> None:
-        if self._problems is not None:
+    def show_fault(self, report: str) -> None:
+        """Say that something went wrong inside the program; the report can be read and copied."""
+        self._problems, self._fault = None, report
+        self._note.say(FAULT, problem=True, more="Read the report")
+
+    def show_about(self) -> None:
+        """Show what this is, and every part that ships with its licence."""
+        from true_compass.cli.versions import LICENCE, NAME, shipped_parts  # few look at it
+        from true_compass.version import VERSION
+
+        rows = [
+            ("Licence", f"{LICENCE}: you may use, study, share and change it, and pass it on so."),
+            ("Care", CARE[-1]),
+            *((part.name, f"{part.version}, {part.licence}") for part in shipped_parts()),
+        ]
+        self._sheet.show_rows(f"{NAME} {VERSION}", rows)
+
+    def _show_more(self) -> None:
+        if self._fault:
+            lines = [line for line in self._fault.splitlines() if line.strip()]
+            rows = [("", line) for line in (*lines[:4], *lines[4:][-MOST_LINES:])]
+            self._sheet.show_rows("A report of the fault", rows, (("Copy it all", self._copy),))
+            self._note.hide()
+        elif self._problems is not None:
             rows = [("", sentence) for sentence in self._problems.sentences()]
             self._sheet.show_rows(f"{self._problems.file_name} was not opened", rows)
             self._note.hide()
+
+    def _copy(self) -> None:
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(self._fault)
+        self._note.say("The report is on the clipboard.")
 
     def _show_parted(self, rows: list[tuple[str, str, str]], draft: Draft) -> None:
         """A file was changed since unsaved edits were made: both are shown, a person chooses."""

@@ -303,6 +303,7 @@ class MainWindow(QWidget):
             self.lists.open_recent,
             self.print_page if can_print else None,
             self.show_help,
+            self.teller.show_about,
             self.toggle_full_screen,
             self.teller.toggle_lock,
         )
