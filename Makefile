@@ -2,7 +2,7 @@
 PYTHON ?= python3
 RUN := .venv/bin/python
 
-.PHONY: help demo test coverage lint bench attack shots schema lock clean
+.PHONY: help demo test coverage lint bench attack shots schema lock install uninstall deb chroot wheel icons licences sbom clean
 help:
 	@echo "make demo    open True Compass with the demo rigs"
 	@echo "make test    run every check (no display needed)"
@@ -13,6 +13,14 @@ help:
 	@echo "make shots   retake the pictures in docs/screenshots"
 	@echo "make schema  write docs/engine.schema.json anew from the model"
 	@echo "make lock    choose new library versions for the lock files"
+	@echo "make install   install for you alone, below ~/.local or PREFIX"
+	@echo "make uninstall take it away again; your own work stays"
+	@echo "make wheel   build dist/true_compass-VERSION-py3-none-any.whl, for pipx"
+	@echo "make deb     build dist/true-compass_VERSION_ARCH.deb, on Debian 12"
+	@echo "make chroot  install that package on bare Debian 12 and 13 and start it (root, debootstrap)"
+	@echo "make icons   draw the icons in packaging/icons anew"
+	@echo "make licences list every part that ships with its licence"
+	@echo "make sbom    write dist/true-compass.cdx.json (CycloneDX)"
 
 demo:
 	@$(PYTHON) tools/setup_env.py run
@@ -53,6 +61,31 @@ schema:
 
 lock:
 	@$(PYTHON) tools/setup_env.py lock
+
+install:
+	@$(PYTHON) -m tools.packaging.install install
+
+uninstall:
+	@$(PYTHON) -m tools.packaging.install uninstall
+
+wheel:
+	@$(PYTHON) -c "from tools.packaging.common import make_wheel; print(make_wheel())"
+
+deb:
+	@$(PYTHON) -m tools.packaging.deb
+
+chroot:
+	@$(PYTHON) -m tools.packaging.chroot
+
+icons:
+	@$(PYTHON) tools/setup_env.py test
+	@$(RUN) -m tools.packaging.icons
+
+licences:
+	@$(PYTHON) -m tools.packaging.parts licences
+
+sbom:
+	@$(PYTHON) -m tools.packaging.parts sbom
 
 clean:
 	rm -rf .venv .mypy_cache .ruff_cache .pytest_cache .hypothesis .coverage

@@ -7,8 +7,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from true_compass.cli import common
-from true_compass.cli.handing_over import hand_over, has_display, socket_path
-from true_compass.cli.versions import version_text
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.files.engine_file import SUFFIX, read_engine_text, text_digest
@@ -102,6 +100,8 @@ def main(words: Sequence[str] | None = None) -> int:
     try:
         options = window_parser().parse_args(words)
         if options.version:
+            from true_compass.cli.versions import version_text
+
             return common.tell(version_text())
         other = _other_file(options.target)
         engine = None
@@ -116,6 +116,7 @@ def _open(options: argparse.Namespace, engine: Engine | None, other: Path | None
     """Open a window on what was asked for, or have the open one do it; the exit code."""
     from platformdirs import user_config_path, user_data_path, user_log_path, user_state_path
 
+    from true_compass.cli.handing_over import hand_over, has_display, socket_path
     from true_compass.session.session import Source
 
     source = Source()

@@ -54,8 +54,9 @@ def environment(folder: Path, lock: Path, *, only: tuple[str, ...] = ()) -> Path
     stamp, python = folder / "stamp", folder / "bin" / "python"
     if stamp.exists() and stamp.read_text() == mark and python.exists():
         return python
-    say(f"Setting up {folder.relative_to(ROOT)} (once)")
+    say(f"Setting up {folder.name} (once)")
     run(sys.executable, "-m", "venv", "--clear", folder)
+    BUILD.mkdir(exist_ok=True)
     wanted = BUILD / f"{folder.name}.lock"
     wanted.write_text(_chosen(lock.read_text("utf-8"), only), encoding="utf-8")
     pip = (python, "-m", "pip", "--disable-pip-version-check", "-q", "install", "--compile")

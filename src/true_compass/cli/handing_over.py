@@ -10,7 +10,6 @@ import json
 import os
 import socket
 import stat
-import tempfile
 from pathlib import Path
 from typing import Any, Final
 
@@ -30,7 +29,8 @@ def socket_path(config: Path) -> Path | None:
     """Where a window with these settings listens; None where no safe folder is at hand."""
     mark = hashlib.sha256(os.fsencode(config.absolute())).hexdigest()[:12]
     base = os.environ.get("XDG_RUNTIME_DIR", "")
-    folder = Path(base) if base else Path(tempfile.gettempdir()) / f"true-compass-{os.getuid()}"
+    # The system's folder for temporary files is the same for every process, unlike TMPDIR.
+    folder = Path(base) if base else Path("/tmp") / f"true-compass-{os.getuid()}"
     try:
         folder.mkdir(mode=0o700, exist_ok=True)
         found = folder.lstat()
