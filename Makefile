@@ -11,7 +11,7 @@ help:
 	@echo "make bench   print speed and memory, as medians and ratios"
 	@echo "make attack  give the program five minutes of inputs that nobody should"
 	@echo "make shots   retake the pictures in docs/screenshots"
-	@echo "make schema  write docs/engine.schema.json anew from the model"
+	@echo "make schema  write docs/schemas anew from the models"
 	@echo "make lock    choose new library versions for the lock files"
 	@echo "make install   install for you alone, below ~/.local or PREFIX"
 	@echo "make uninstall take it away again; your own work stays"

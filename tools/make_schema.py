@@ -1,9 +1,11 @@
-"""Write docs/engine.schema.json anew from the model."""
+"""Write docs/schemas anew from the models."""
 
 from pathlib import Path
 
-from true_compass.files.model_v3 import schema_text
+from true_compass.files.schemas import SCHEMAS
 
-target = Path(__file__).resolve().parent.parent / "docs" / "engine.schema.json"
-target.write_text(schema_text(), encoding="utf-8")
-print(target)
+folder = Path(__file__).resolve().parent.parent / "docs" / "schemas"
+folder.mkdir(exist_ok=True)
+for name, text in SCHEMAS.items():
+    (folder / name).write_text(text(), encoding="utf-8")
+    print(folder / name)

@@ -9,7 +9,7 @@ import pytest
 
 from true_compass.core.limits import LIMITS, EngineError, check_number
 
-SCHEMA = Path(__file__).parents[2] / "docs" / "engine.schema.json"
+SCHEMA = Path(__file__).parents[2] / "docs" / "schemas" / "engine.schema.json"
 # Fields that no engine file has: they are worked out, or typed elsewhere.
 NOT_IN_FILES = {"between_banks_deg", "check_lift_mm"}
 

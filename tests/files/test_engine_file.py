@@ -86,7 +86,7 @@ def test_every_rig_passes_the_strict_reading_and_the_schema(
         ("firing_order", 'firing_order = "1-5-3-6-2-2"', "layout.firing_order", "2 more than once"),
         ("firing_order", "firing_order = 153624", "layout.firing_order", "text in quotes"),
         ("kind", 'kind = "vee"', "layout.kind", "must be 'inline', not 'vee'"),
-        ("version", "version = 4", "version", "must be 1 to 3"),
+        ("version", "version = 4", "version", "a newer version of the program wrote it"),
         ("version", "version = true", "version", "must be 1 to 3"),
         ("format", 'format = "other"', "format", "Is this an engine file"),
         ("name", 'name = "a\\u0000b"', "name", "without control or direction"),
@@ -140,6 +140,10 @@ def test_a_wrong_layout_is_explained(key: str, line: str, field: str, says: str)
 )
 def test_files_of_every_released_version_still_open(path: Path) -> None:
     engine = read_engine(path)
+    if path.parent.name == "v3":
+        # Frozen with 1.0.0: the rigs as they shipped then.
+        assert engine == demo_rig(path.name.split(".")[0])
+        return
     # What later versions have learnt to say stands at its usual values.
     rig = as_first_said(demo_rig(path.name.split(".")[0]))
     if path.parent.name == "v1":
@@ -256,7 +260,7 @@ def test_a_text_checked_before_is_read_without_the_strict_model(
 
 
 def test_the_schema_in_the_docs_is_current() -> None:
-    assert (DOCS / "engine.schema.json").read_text(encoding="utf-8") == schema_text()
+    assert (DOCS / "schemas" / "engine.schema.json").read_text(encoding="utf-8") == schema_text()
 
 
 def test_the_docs_explain_every_key_and_their_example_is_read() -> None:

@@ -125,7 +125,7 @@ BAD = [
     ("{b} fires", "{c} fires", "no such letter"),
     ('engine = "Alder"', 'engine = "Nobody"', "Nobody"),
     ('kinds = ["open-at-tdc"', 'kinds = ["pressing"', "kind must be one of"),
-    ("version = 1", "version = 2", "must be 1 to 1"),
+    ("version = 1", "version = 2", "newer version of the program"),
     ('format = "true-compass-lesson"', 'format = "true-compass-engine"', "Is this a lesson"),
     ("count = 10", "count = 0", "must be 1 or more"),
     ('id = "two-tdcs"', 'id = "Two TDCs"', "id"),

@@ -36,12 +36,12 @@ OURS: Final = (
 )
 """What Python itself needs comes along; everything of the desktop is the system's own."""
 LEFT_OUT: Final = (
-    *("tkinter", "unittest", "pydoc", "doctest", "lib2to3", "PIL", "matplotlib", "IPython"),
-    *("setuptools", "pip", "wheel", "numpy.f2py", "numpy.testing", "scipy.io", "scipy.ndimage"),
-    *("scipy.signal", "scipy.stats", "scipy.cluster", "scipy.odr", "scipy.datasets"),
+    *("tkinter", "lib2to3", "PIL", "matplotlib", "IPython", "setuptools", "pip", "wheel"),
+    *("scipy.io", "scipy.signal", "scipy.stats", "scipy.cluster", "scipy.odr", "scipy.datasets"),
     *("PyQt6.QtQml", "PyQt6.QtQuick", "PyQt6.QtPdf", "PyQt6.QtMultimedia", "PyQt6.QtOpenGL"),
     *("PyQt6.QtTest", "PyQt6.QtSql", "PyQt6.QtWebSockets", "PyQt6.QtBluetooth", "PyQt6.QtHelp"),
 )
+"""What hooks would bring along; NumPy's own parts import one another by name, so none is here."""
 METADATA: Final = (
     *("PyQt6", "PyQt6-Qt6", "PyQt6-sip", "numpy", "scipy", "pydantic", "pydantic-core", "tomlkit"),
     *("annotated-types", "fsrs", "platformdirs", "typing-extensions", "typing-inspection"),

@@ -124,7 +124,8 @@ def _header(value: dict[str, Any]) -> Header:
     if value.get("format") != FORMAT:
         raise LogError("does not begin as a log of the bench: is this another file?")
     if value.get("version") != VERSION:
-        raise LogError(f"is of version {str(value.get('version'))[:10]}, and this reads {VERSION}")
+        told = str(value.get("version"))[:10]
+        raise LogError(f"is of version {told}; this reads {VERSION}: open it with a newer one")
     try:
         return Header(
             str(value["engine_digest"]),

@@ -24,6 +24,15 @@ class ShippedPart:
     licence: str
     home: str
 
+    @property
+    def short_licence(self) -> str:
+        """The first of its licences, where there are several."""
+        for mark in (" AND ", ", "):
+            first, several, _ = self.licence.partition(mark)
+            if several:
+                return f"{first} and more"
+        return self.licence
+
 
 def shipped_parts() -> tuple[ShippedPart, ...]:
     """Every part that ships, by name; `make licences` writes the list."""

@@ -1,6 +1,6 @@
 """The shape of an engine file of version 3: every key, its unit and its limits.
 
-`docs/engine.schema.json` is generated from this model; `docs/engine-file.md` explains each key.
+`docs/schemas/engine.schema.json` is generated from it; `docs/engine-file.md` explains each key.
 """
 
 import json
@@ -132,7 +132,7 @@ class EngineFile(Part):
 
 
 def schema_text() -> str:
-    """The JSON Schema of an engine file, as `docs/engine.schema.json` has it."""
+    """The JSON Schema of an engine file, as `docs/schemas/engine.schema.json` has it."""
     schema = EngineFile.model_json_schema()
     # Rules across several fields (the rod against the stroke, the order against the crank) cannot
     # be said in a schema; reading a file checks them.

@@ -29,6 +29,9 @@ MOST_VALUES: Final = 25_000
 Values = dict[str, Any]
 
 
+NEWER: Final = "a newer version of the program wrote it, and this one reads"
+
+
 @dataclass(frozen=True, slots=True)
 class FileFormat:
     """A kind of file. `models` are imported when asked for: the library costs a quarter second."""
@@ -145,7 +148,10 @@ def _check_format(
         raise EngineFileError(name, (Problem("format", lines.get(("format",)), sentence),))
     version = values.get("version")
     if isinstance(version, bool) or version not in range(1, form.newest + 1):
-        sentence = f"must be 1 to {form.newest}, the versions that this program reads"
+        known = "1" if form.newest == 1 else f"1 to {form.newest}"
+        sentence = f"must be {known}, as far as this program knows"
+        if isinstance(version, int) and not isinstance(version, bool) and version > form.newest:
+            sentence = f"is {str(version)[:10]}, but {NEWER} {known}. Open it with the newer one"
         raise EngineFileError(name, (Problem("version", lines.get(("version",)), sentence),))
 
 

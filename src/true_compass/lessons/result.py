@@ -145,7 +145,8 @@ def _header(value: dict[str, Any]) -> Header:
     if value.get("format") != FORMAT:
         raise ResultError("does not begin as a result: is this another file?")
     if value.get("version") != VERSION:
-        raise ResultError(f"is of version {str(value.get('version'))[:10]}; this reads {VERSION}")
+        told = str(value.get("version"))[:10]
+        raise ResultError(f"is of version {told}; this reads {VERSION}: open it with a newer one")
     try:
         person = Person(str(UUID(value["person_id"])), clean_name(value["person"]))
         return Header(

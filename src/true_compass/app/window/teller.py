@@ -80,16 +80,17 @@ class Teller(QObject):
         from true_compass.version import VERSION
 
         rows = [
-            ("Licence", f"{LICENCE}: you may use, study, share and change it, and pass it on so."),
+            ("Licence", f"{LICENCE}, see LICENSE"),
             ("Care", CARE[-1]),
-            *((part.name, f"{part.version}, {part.licence}") for part in shipped_parts()),
+            *((part.name, f"{part.version}, {part.short_licence}") for part in shipped_parts()),
         ]
         self._sheet.show_rows(f"{NAME} {VERSION}", rows)
 
     def _show_more(self) -> None:
         if self._fault:
             lines = [line for line in self._fault.splitlines() if line.strip()]
-            rows = [("", line) for line in (*lines[:4], *lines[4:][-MOST_LINES:])]
+            told = "\n".join((*lines[2:5], *lines[5:][-MOST_LINES:]))
+            rows = [("", " ".join(lines[:2])), ("", told)]
             self._sheet.show_rows("A report of the fault", rows, (("Copy it all", self._copy),))
             self._note.hide()
         elif self._problems is not None:

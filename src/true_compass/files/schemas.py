@@ -1,0 +1,119 @@
+"""The shape of every format, for other programs: JSON Schema, and the tables of a book as SQL.
+
+A schema says what a file may look like. Rules across several fields (the rod against the stroke,
+the chain of a log) cannot be said in one; reading a file checks them.
+"""
+
+import json
+from collections.abc import Callable, Mapping
+from typing import TYPE_CHECKING, Any, Final
+
+from true_compass.bench import log as benchlog
+from true_compass.lessons import result
+
+if TYPE_CHECKING:
+    from pydantic import BaseModel
+
+DIALECT: Final = "https://json-schema.org/draft/2020-12/schema"
+_DIGEST: Final = {"type": "string", "pattern": "^[0-9a-f]{64}$"}
+_TEXT: Final = {"type": "string"}
+_COUNT: Final = {"type": "integer", "minimum": 0}
+
+
+def _object(needed: Mapping[str, Any], **optional: Any) -> dict[str, Any]:
+    """An object with these keys and no others."""
+    return {
+        "type": "object",
+        "properties": {**needed, **optional},
+        "required": list(needed),
+        "additionalProperties": False,
+    }
+
+
+def _lines(title: str, words: str, header: dict[str, Any], line: dict[str, Any]) -> dict[str, Any]:
+    """A file of lines: a header, then as many lines of one shape as there are."""
+    return {
+        "$schema": DIALECT,
+        "title": title,
+        "description": f"{words} Each line of the file is one element of this array.",
+        "type": "array",
+        "prefixItems": [header],
+        "items": line,
+        "minItems": 1,
+    }
+
+
+def result_schema() -> dict[str, Any]:
+    """A result of a lesson: its header holds the lesson, each next line an answer."""
+    header = _object(
+        {
+            "format": {"const": result.FORMAT},
+            "version": {"const": result.VERSION},
+            "id": _TEXT,
+            "lesson_id": _TEXT,
+            "lesson_digest": _TEXT,
+            "title": _TEXT,
+            "person_id": _TEXT,
+            "person": _TEXT,
+            "seed": _COUNT,
+            "program": _TEXT,
+            "lesson": _TEXT,
+        }
+    )
+    answer = _object({"given": {"type": "object"}, "chain": _DIGEST})
+    return _lines("Result", "What one person answered in one lesson.", header, answer)
+
+
+def benchlog_schema() -> dict[str, Any]:
+    """The log of a run at the bench: its header, then an action with its answer a line."""
+    header = _object(
+        {
+            "format": {"const": benchlog.FORMAT},
+            "version": {"const": benchlog.VERSION},
+            "engine_digest": _TEXT,
+            "scenario_digest": _TEXT,
+            "seed": _COUNT,
+            "program": _TEXT,
+            "starts": {"enum": ["closed", "open"]},
+            "id": _TEXT,
+        }
+    )
+    action = _object({"action": {"type": "object"}, "answer": {}, "chain": _DIGEST})
+    return _lines("Bench log", "What was done at a covered engine.", header, action)
+
+
+def _engine() -> str:
+    from true_compass.files.model_v3 import schema_text
+
+    return schema_text()
+
+
+def _model(name: str) -> str:
+    from true_compass.files.model_lesson import LessonFile
+    from true_compass.files.model_scenario import ScenarioFile
+
+    model: type[BaseModel] = ScenarioFile if name == "scenario" else LessonFile
+    return _text({"$schema": DIALECT, **model.model_json_schema()})
+
+
+def _text(schema: Mapping[str, Any]) -> str:
+    return json.dumps(schema, indent=2, ensure_ascii=False) + "\n"
+
+
+def book_sql() -> str:
+    """The tables of a book, as they are made."""
+    from true_compass.files.book_db import APPLICATION_ID, SCHEMA_1, VERSION
+
+    head = f"-- A book, version {VERSION}: SQLite, application_id {APPLICATION_ID:#x}\n"
+    return head + ";\n".join(statement.strip() for statement in SCHEMA_1) + ";\n"
+
+
+SCHEMAS: Final[dict[str, Callable[[], str]]] = {
+    "engine.schema.json": _engine,
+    "scenario.schema.json": lambda: _model("scenario"),
+    "lesson.schema.json": lambda: _model("lesson"),
+    "result.schema.json": lambda: _text(result_schema()),
+    "benchlog.schema.json": lambda: _text(benchlog_schema()),
+    "book.schema.sql": book_sql,
+}
+"""Files below `docs/schemas`, and what they hold."""
