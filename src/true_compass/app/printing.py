@@ -149,10 +149,6 @@ class Asked:
         return chosen_plan(self.options, rig)
 
 
-def _mm(option: str, text: str) -> float:
-    return length_mm(option, text)
-
-
 def _late_deg(options: argparse.Namespace) -> float:
     return number_of("--late", options.late, -MOST_LATE_DEG, MOST_LATE_DEG)
 
@@ -168,7 +164,9 @@ def _wheel(asked: Asked) -> "Document":
 
     options, rig = asked.options, asked.rig
     wheel = PaperWheel(
-        _mm("--diameter", options.diameter), _mm("--hole", options.hole), Face(options.scale)
+        length_mm("--diameter", options.diameter),
+        length_mm("--hole", options.hole),
+        Face(options.scale),
     )
     cylinder = cylinder_of(options.cylinder, rig.engine)
     late = _late_deg(options)
@@ -181,14 +179,14 @@ def _round(options: argparse.Namespace, known_mm: float, sense: int) -> Tape:
     if len(given) > 1:
         raise UsageError(f"--{given[0]} and --{given[1]} both say how large it is: give one")
     if options.strip is not None:
-        return tape_of_strip(_mm("--strip", options.strip), sense)
-    thick = _mm("--thickness", options.thickness)
+        return tape_of_strip(length_mm("--strip", options.strip), sense)
+    thick = length_mm("--thickness", options.thickness)
     if options.string is not None:
-        string = _mm("--string-thickness", options.string_thickness)
-        return tape_of_string(_mm("--string", options.string), string, thick, sense)
+        string = length_mm("--string-thickness", options.string_thickness)
+        return tape_of_string(length_mm("--string", options.string), string, thick, sense)
     if options.diameter is None and not known_mm:
         raise UsageError("--diameter, --strip or --string is needed: how large is it?")
-    diameter = known_mm if options.diameter is None else _mm("--diameter", options.diameter)
+    diameter = known_mm if options.diameter is None else length_mm("--diameter", options.diameter)
     return tape_of_diameter(diameter, thick, sense)
 
 
@@ -222,7 +220,7 @@ def _keyway(asked: Asked) -> "Document":
     from true_compass.drawing.paper.made import about_of, key_marks
 
     options, rig = asked.options, asked.rig
-    keyway = Keyway(_mm("--shaft", options.shaft), _mm("--key", options.key))
+    keyway = Keyway(length_mm("--shaft", options.shaft), length_mm("--key", options.key))
     return keyway_document(about_of(rig, asked.day), keyway, key_marks(rig), asked.style)
 
 

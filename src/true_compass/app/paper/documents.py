@@ -72,7 +72,9 @@ class Documents(QObject):
             write_document(document, paper, path)
         except OSError as error:
             reason = error.strerror or str(error)
-            self.said.emit(f"{shown_text(path.name)} could not be written ({reason}).")
+            self.said.emit(
+                f"{shown_text(path.name)} could not be written ({reason}). Choose another folder."
+            )
         except DocumentError as error:
             self.said.emit(str(error))
         else:

@@ -73,7 +73,9 @@ def tdc_places(rig: Rig, plan: Plan | None = None) -> list[Place]:
             groups.append((at, [cylinder]))
         else:
             group[1].append(cylinder)
-    stops = [] if plan is None else [on_paper_deg(rig, stop.crank_deg) for stop in plan.stops]
+    # A sweep has no place of its own: it begins anywhere.
+    due = () if plan is None or plan.swept else plan.stops
+    stops = [on_paper_deg(rig, stop.crank_deg) for stop in due]
 
     def has_stop(at: float) -> bool:
         return any(apart_deg(stop, at) <= AT_TDC_DEG for stop in stops)

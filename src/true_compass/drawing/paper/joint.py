@@ -9,9 +9,8 @@ from true_compass.core.paper.places import Place
 from true_compass.core.paper.proof import PLAIN
 from true_compass.core.paper.tape import Tape, pieces_of
 from true_compass.drawing.documents import Paper
-from true_compass.drawing.paper.sheet import PX, About, Room, Sheet, Style
+from true_compass.drawing.paper.sheet import PX, STRIP_MM, About, Room, Sheet, Style
 from true_compass.drawing.paper.tape_page import TapePainter, TapeSheet
-from true_compass.drawing.paper.wheel_page import STRIP_MM
 
 JOINT_AT: Final = 0.56
 """Where the joint stands across the room."""

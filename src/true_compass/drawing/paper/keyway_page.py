@@ -13,6 +13,7 @@ from true_compass.drawing.paper.sheet import (
     LINE,
     PX,
     SMALL,
+    STRIP_MM,
     THICK,
     About,
     Sheet,
@@ -21,7 +22,6 @@ from true_compass.drawing.paper.sheet import (
     paint_title,
     true_pages,
 )
-from true_compass.drawing.paper.wheel_page import STRIP_MM
 from true_compass.drawing.sheet_text import BLACK
 from true_compass.drawing.text import CENTRE
 from true_compass.drawing.theme import Weight

@@ -97,9 +97,9 @@ def tape_for(
 ) -> Document:
     """The damper tape of an engine; `tape` must have the engine's own sense."""
     check_plan(plan)
-    stops, method = _stops(rig, plan)
+    stops, _ = _stops(rig, plan)
     places = _places(rig, plan, late_deg, cylinder)
-    told = TapeSheet(about_of(rig, day), tape, places, face=face, stops=stops, method=method)
+    told = TapeSheet(about_of(rig, day), tape, places, face=face, stops=stops)
     return tape_document(told, style)
 
 
@@ -114,7 +114,7 @@ def flywheel_for(
 ) -> Document:
     """The strip for the flywheel, its lower edge to the rear, with a tick a tooth."""
     check_plan(plan)
-    stops, method = _stops(rig, plan)
+    stops, _ = _stops(rig, plan)
     places = tuple(tdc_places(rig, plan))
     told = TapeSheet(
         about_of(rig, day, REAR),
@@ -125,7 +125,6 @@ def flywheel_for(
         ring,
         face,
         stops,
-        method,
     )
     return tape_document(told, style)
 

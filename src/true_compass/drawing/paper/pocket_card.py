@@ -12,13 +12,13 @@ from true_compass.drawing.paper.sheet import (
     FOOT_MM,
     HAIR,
     PX,
+    STRIP_MM,
     Sheet,
     Style,
     bars_at_foot,
     broken_line,
     true_pages,
 )
-from true_compass.drawing.paper.wheel_page import STRIP_MM
 from true_compass.drawing.sheet_text import BLACK, WHITE
 from true_compass.drawing.text import CENTRE, RIGHT
 from true_compass.drawing.theme import Weight

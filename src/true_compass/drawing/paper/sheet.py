@@ -24,6 +24,8 @@ EDGE_MM: Final = 10.0
 """White at every side: printers reach no further than 4 to 6 mm (common practice, no source)."""
 FOOT_MM: Final = 7.0
 BAR_HIGH_MM: Final = 11.0
+STRIP_MM: Final = 13.0
+"""The strip at the right that the bar along the page needs."""
 HAIR, LINE, THICK = 0.12 * PX, 0.25 * PX, 0.5 * PX
 SMALL: Final = 14.0
 TITLE: Final = 24.0

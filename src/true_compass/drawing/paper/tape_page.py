@@ -22,6 +22,7 @@ from true_compass.drawing.paper.sheet import (
     LINE,
     PX,
     SMALL,
+    STRIP_MM,
     TITLE,
     About,
     Draw,
@@ -33,7 +34,7 @@ from true_compass.drawing.paper.sheet import (
     paint_title,
     true_pages,
 )
-from true_compass.drawing.paper.wheel_page import STRIP_MM, figure_words, marks_words
+from true_compass.drawing.paper.wheel_page import figure_words, marks_words
 from true_compass.drawing.sheet_text import BLACK, WHITE
 from true_compass.drawing.text import CENTRE, RIGHT, paragraph_height, text_width
 from true_compass.drawing.theme import Weight
@@ -41,6 +42,8 @@ from true_compass.drawing.theme import Weight
 STRIP_HIGH_MM: Final = 27.0
 PITCH_MM: Final = 36.0
 TOOTH_MM: Final = 4.0
+END_MM, END_AT_MM = 2.0, 14.5
+"""Half the size of an end mark, and how far below the upper edge its middle stands."""
 FIGURE: Final = 17.0
 FINE_MM: Final = 0.6
 LEAST_FIGURE_MM: Final = 8.0
@@ -60,7 +63,6 @@ class TapeSheet:
     ring: Ring | None = None
     face: Face = Face.SPLIT
     stops: tuple[StopWords, ...] = ()
-    method: str = ""
 
 
 def tape_document(told: TapeSheet, style: Style) -> Document:
@@ -95,8 +97,9 @@ def _lines(told: TapeSheet) -> list[str]:
     lines = [
         f"{told.about.turns} 0 is true TDC of cylinder 1; each place passes twice a cycle.",
         f"{tape.how[:1].upper()}{tape.how[1:]}: one degree is {tape.degree_mm:.4f} mm.",
-        f"The lower edge to the {told.edge}. Lay each piece on the next up to the broken line. "
-        f"Round it, the end marks meet within {MEET_MM:g} mm ({tape.meet_deg:.1f}°), "
+        f"The lower edge to the {told.edge}. "
+        "Lay each piece on the one before, up to its broken line. "
+        f"Round it, both halves of the diamond meet within {MEET_MM:g} mm ({tape.meet_deg:.1f}°), "
         "or it is not that large: wrap a strip of this paper round it and prick both layers.",
     ]
     if told.ring is not None:
@@ -155,7 +158,9 @@ class TapePainter:
         self.p.setPen(flat_pen(BLACK, LINE))
         self.p.drawRect(box)
         at = self.x(piece, end)
-        self._write(piece, Taken([QRectF(at - 2, 0, box.right() - at + 4, self.high)]))
+        lap_box = QRectF(at - 2, 0, box.right() - at + 4, self.high)
+        self._write(piece, Taken([lap_box, *self._end_boxes(piece)]))
+        self._end_marks(piece)
         self._ticks(piece)
         broken_line(self.sheet, QPointF(at, 0), QPointF(at, self.high))
         self._figures(piece)
@@ -163,6 +168,29 @@ class TapePainter:
         self.sheet.say(QRectF(0, self.high + 2, box.width(), 20), words, SMALL)
         self._arrow(QPointF(at, self.high + 12))
         self.p.restore()
+
+    def _ends(self, piece: Piece) -> list[tuple[float, int]]:
+        """Where an end of the whole tape stands on a piece, and to which side its mark points."""
+        first = [(0.0, 1)] if piece.number == 1 else []
+        last = [(self.x(piece, piece.right_deg), -1)] if piece.number == self.count else []
+        return first + last
+
+    def _end_boxes(self, piece: Piece) -> list[QRectF]:
+        size = END_MM * PX
+        return [
+            QRectF(x if side > 0 else x - size, END_AT_MM * PX - size, size, 2 * size)
+            for x, side in self._ends(piece)
+        ]
+
+    def _end_marks(self, piece: Piece) -> None:
+        """Half a diamond at either end of the tape: round the damper they make a whole one."""
+        size, y = END_MM * PX, END_AT_MM * PX
+        self.p.setPen(Qt.PenStyle.NoPen)
+        self.p.setBrush(BLACK)
+        for x, side in self._ends(piece):
+            corners = [QPointF(x, y - size), QPointF(x + side * size, y), QPointF(x, y + size)]
+            self.p.drawPolygon(QPolygonF(corners))
+        self.p.setBrush(Qt.BrushStyle.NoBrush)
 
     def _arrow(self, at: QPointF) -> None:
         """The way that the upper side of the rim runs, below the end of a piece."""

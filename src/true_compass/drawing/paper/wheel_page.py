@@ -17,6 +17,7 @@ from true_compass.drawing.paper.sheet import (
     HAIR,
     PX,
     SMALL,
+    STRIP_MM,
     Draw,
     Room,
     Sheet,
@@ -30,8 +31,6 @@ from true_compass.drawing.paper.sheet import (
 from true_compass.drawing.paper.wheel_face import WheelFace, WheelSheet
 from true_compass.drawing.text import paragraph_height, text_width
 
-STRIP_MM: Final = 13.0
-"""The strip at the right that the bar along the page needs."""
 WORDS_MM: Final = 44.0
 """The least room for words below a wheel."""
 TOP_MM: Final = 2.0

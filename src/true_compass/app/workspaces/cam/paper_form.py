@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
-from true_compass.app.widgets.fields import field_style
+from true_compass.app.widgets.fields import field_style, typed_number
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.papering import (
@@ -154,8 +154,10 @@ class PaperForm(PageView):
         if self.outlines.text() != words:
             self.outlines.setText(words)
         for name, field in self.fields.items():
-            if field.text() != model.texts[name]:
-                field.setText(model.texts[name])
+            text = model.texts[name]
+            shown = text if field.hasFocus() else typed_number(text)
+            if field.text() not in (text, shown):
+                field.setText(shown)
             style = field_style(self.look.theme, self.look.scale, wrong=name in model.wrong)
             if field.styleSheet() != style:
                 field.setStyleSheet(style)

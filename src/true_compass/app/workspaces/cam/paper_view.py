@@ -143,7 +143,8 @@ class PaperView(PageView):
         if more > 0:
             words = f"and {more} more"
             foot = QRectF(beside.left(), beside.bottom() - 22, beside.width(), 22)
-            draw_text(p, foot, words, NOTE + 1, theme_ink(self), Weight.BODY, RIGHT)
+            ink = self.look.theme.ink2
+            draw_text(p, foot, words, NOTE + 1, ink, Weight.BODY, RIGHT)
 
     def _page_box(self, room: QRectF, paper: Paper) -> QRectF:
         """A page as large as the room allows, at its left."""
@@ -212,11 +213,6 @@ class PaperView(PageView):
         draw_one_of(p, words, (lay, "Lay figure on figure."), BODY, theme.ink, Weight.LABEL)
         told = f"Round the damper the ends meet within {MEET_MM:g} mm ({tape.meet_deg:.1f}°)."
         draw_one_of(p, words.translated(0, 21), (told,), NOTE + 1, theme.ink2)
-
-
-def theme_ink(view: PaperView) -> QColor:
-    """The second ink of the theme of now."""
-    return view.look.theme.ink2
 
 
 def _sentence(error: Exception) -> str:
