@@ -184,8 +184,8 @@ class WheelFace:
     def _write_inside(self, inner: float) -> None:
         """Everything takes its place, then the lines are drawn, and the words over them."""
         held = [*self._stops(inner), *self._sides(inner)]
-        held += self._rayed(Sort.MARK, inner, MARK_ASIDE)
         held += self._rayed(Sort.EVENT, inner, EVENT_ASIDE)
+        held += self._rayed(Sort.MARK, inner, MARK_ASIDE)
         for one in held:
             if one.rim is not None:
                 self.sheet.line(one.rim, _edge_of(one.box, one.rim), one.width)

@@ -25,6 +25,11 @@ JOINT_HIGH: Final = 274.0
 TIMES: Final = 2.0
 PX_PER_MM: Final = 96 / 25.4
 MOST_PAGES: Final = 6
+NO_TAPE: Final = (
+    "No damper tape yet",
+    "Type how large the damper is; or wrap a strip of this paper round it, prick both layers, and "
+    "type that length.",
+)
 
 
 class PaperView(PageView):
@@ -131,6 +136,12 @@ class PaperView(PageView):
         beside = QRectF(left, room.top(), room.right() - left, room.height())
         if beside.width() < 120:
             return
+        if self._model.group is Group.WHEEL and not with_joint and not rest:
+            theme = self.look.theme
+            head = QRectF(beside.left(), beside.top(), beside.width(), 26)
+            draw_text(p, head, NO_TAPE[0], LABEL, theme.ink, Weight.STRONG)
+            room = QRectF(beside.left(), beside.top() + 30, beside.width(), 120)
+            draw_paragraph(p, room, NO_TAPE[1], BODY, theme.ink2)
         if with_joint and beside.height() > JOINT_HIGH + 180:
             joint = QRectF(beside)
             joint.setTop(beside.bottom() - JOINT_HIGH)
