@@ -1,5 +1,6 @@
 """Every page without eyes and without a mouse: names, words and keys, by walking the tree."""
 
+import re
 from collections.abc import Iterator
 
 import pytest
@@ -14,7 +15,7 @@ from true_compass.app.window.system import System, wants_less_motion
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.hand.model import Tab
 from true_compass.app.workspaces.engine.workspace import BY_HAND, FIGURES, EngineWorkspace
-from true_compass.drawing.text import localised, set_decimal_point
+from true_compass.drawing.text import localised, set_decimal_point, texts_recorded
 
 BY_OTHER_KEYS = {
     "chart": "the arrows turn the crank wherever the keyboard is",
@@ -116,6 +117,23 @@ def test_numbers_are_shown_as_people_write_them_here(open_window: MakeWindow) ->
         QTest.keyClicks(damper, "5")
         # What was not touched has not lost a digit on its way through the comma.
         assert window.session.state.engine.cam == before.cam
+    finally:
+        set_decimal_point(".")
+
+
+def test_no_page_shows_a_point_where_people_write_a_comma(open_window: MakeWindow) -> None:
+    window = open_window("cedar")
+    set_decimal_point(",")
+    try:
+        for entry in (HOME, *window.entries):
+            for page in window.pages.of(entry).pages:
+                window.go_to(entry.word, page)
+                with texts_recorded() as words:
+                    window.grab()
+                assert [text for text in words if re.search(r"\d\.\d", text)] == [], page
+                typed = window.workspace.findChildren(QLineEdit)
+                shown = [field.text() for field in typed if field.isVisible()]
+                assert [text for text in shown if re.fullmatch(r"[-−]?\d+\.\d+", text)] == [], page
     finally:
         set_decimal_point(".")
 

@@ -76,9 +76,13 @@ def catch_everything(log_folder: Path) -> None:
     """Log an error in a slot and tell the user, instead of letting Qt end the program."""
 
     def hook(kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:
-        from true_compass.app.keeping.fault_report import keep_report, report_text
+        from true_compass.app.keeping.fault_report import (
+            keep_report,
+            report_text,
+            without_person,
+        )
 
-        text = "".join(traceback.format_exception(kind, value, trace))
+        text = without_person("".join(traceback.format_exception(kind, value, trace)))
         report = report_text(kind, value, trace)
         # Where there is no room for the message, the work goes on all the same.
         with contextlib.suppress(OSError, ValueError):

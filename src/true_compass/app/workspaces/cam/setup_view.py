@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import StrongButton, TabButton
-from true_compass.app.widgets.fields import field_style
+from true_compass.app.widgets.fields import field_style, typed_number
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.cam.model import THOU_MM, CamModel
@@ -204,8 +204,8 @@ class SetupView(PageView):
                 button.setChecked(nth == held)
         if not self._wrong:
             for field, words in zip(self.fields, _figure_texts(setup), strict=True):
-                if field.text() != words and not field.hasFocus():
-                    field.setText(words)
+                if field.text() not in (words, typed_number(words)) and not field.hasFocus():
+                    field.setText(typed_number(words))
         for ready, tick in zip(Ready, self.ticks, strict=True):
             tick.show_ticked(ready in setup.ready)
         words = "These are the instruments: begin"

@@ -295,6 +295,7 @@ class FormScroll(QScrollArea):
 
     def __init__(self, form: EngineForm, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAccessibleName("All figures")
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setWidget(form)
