@@ -106,6 +106,9 @@ def slim(inside: Path) -> None:
     for path in inside.glob("*.so*"):
         if not path.name.startswith(OURS):
             path.unlink()
+        elif path.name.startswith("libpython") and not path.is_symlink():
+            # It alone: stripping breaks OpenBLAS, whose pages then are no longer aligned.
+            run("strip", "--strip-unneeded", path)
     shutil.rmtree(qt / "translations", ignore_errors=True)
     shutil.rmtree(qt / "qml", ignore_errors=True)
 
