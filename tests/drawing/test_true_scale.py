@@ -11,15 +11,30 @@ import numpy as np
 import pypdfium2 as pdfium
 import pytest
 from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtSvg import QSvgRenderer
 
 from true_compass.core.adjusting.schools import BY_WORD, Choice
+from true_compass.core.paper.keyway import Keyway
 from true_compass.core.paper.proof import PLAIN, Proof
 from true_compass.core.paper.tape import Ring, tape_of_diameter
 from true_compass.core.paper.wheel import Face, PaperWheel
 from true_compass.core.state import Rig
-from true_compass.drawing.documents import A3, A4, LETTER, Document, Paper, page_of, write_document
-from true_compass.drawing.paper.made import flywheel_for, sense_for, tape_for, wheel_for
+from true_compass.drawing.documents import (
+    A3,
+    A4,
+    LETTER,
+    Document,
+    DocumentError,
+    Paint,
+    Paper,
+    page_of,
+    paint_pages,
+    write_document,
+)
+from true_compass.drawing.paper.keyway_page import keyway_document
+from true_compass.drawing.paper.made import about_of, flywheel_for, sense_for, tape_for, wheel_for
+from true_compass.drawing.paper.pocket_card import pocket_document
 from true_compass.drawing.paper.proof_page import proof_document
 from true_compass.drawing.paper.sheet import Style
 from true_compass.drawing.theme import load_fonts
@@ -237,17 +252,73 @@ def test_every_rig_has_its_sheets_and_no_word_runs_off_them(name: str) -> None:
     )
     for document in documents:
         for paint in document.pages(A4):
-            image = QImage(900, 1273, QImage.Format.Format_Grayscale8)
-            image.fill(255)
-            p = QPainter(image)
-            paint(p)
-            p.end()
-            bits = image.constBits()
-            assert bits is not None
-            grey = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), np.uint8)
-            grey = grey.reshape(1273, image.bytesPerLine())[:, :900]
-            dark = np.argwhere(grey < 200)
+            dark = np.argwhere(painted(paint, A4) < 200)
             assert dark[:, 0].min() > 38
             assert dark[:, 0].max() < 1273 - 38
             assert dark[:, 1].min() > 38
             assert dark[:, 1].max() < 900 - 38
+
+
+SMALL = page_of("small", 140.0, 150.0)
+LOW = page_of("low", 400.0, 140.0)
+
+
+@pytest.mark.parametrize("paper", [SMALL, LOW, A3], ids=lambda paper: paper.word)
+@pytest.mark.parametrize("name", ["birch", "elm", "aspen"])
+def test_odd_papers_hold_their_sheets(paper: Paper, name: str) -> None:
+    """Nothing runs into the white edge, and words keep clear of the bar across."""
+    rig = Rig.of(demo_rig(name))
+    plan = BY_WORD["firing-order"].plan(rig, Choice())
+    documents = (
+        wheel_for(rig, plan, PaperWheel(100.0), PLAIN_STYLE, DAY, 1.0),
+        tape_for(rig, plan, tape_of_diameter(150.0, 0.1, sense_for(rig)), PLAIN_STYLE, DAY),
+        keyway_document(about_of(rig, DAY), Keyway(), (), PLAIN_STYLE),
+        pocket_document(PLAIN_STYLE),
+        proof_document(),
+    )
+    for document in documents:
+        for paint in document.pages(paper):
+            grey = painted(paint, paper)
+            dark = np.argwhere(grey < 200)
+            edge = 9.0 / paper.width_mm * grey.shape[1]
+            assert dark.min() > edge
+            assert dark[:, 0].max() < grey.shape[0] - 0.4 * edge
+            assert dark[:, 1].max() < grey.shape[1] - edge
+
+
+def painted(paint: Paint, paper: Paper) -> np.ndarray[tuple[int, int], np.dtype[np.uint8]]:
+    """A page as grey values."""
+    wide, high = round(paper.width), round(paper.height)
+    image = QImage(wide, high, QImage.Format.Format_Grayscale8)
+    image.fill(255)
+    p = QPainter(image)
+    paint(p)
+    p.end()
+    bits = image.constBits()
+    assert bits is not None
+    grey = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), np.uint8)
+    return grey.reshape(high, image.bytesPerLine())[:, :wide]
+
+
+def test_a_square_that_no_paper_of_this_size_holds_is_refused() -> None:
+    rig = Rig.of(demo_rig("birch"))
+    made = keyway_document(about_of(rig, DAY), Keyway(110.0), (), PLAIN_STYLE)
+    with pytest.raises(DocumentError, match="larger paper"):
+        made.pages(SMALL)
+
+
+@pytest.mark.parametrize(
+    "mode", [QPrinter.PrinterMode.HighResolution, QPrinter.PrinterMode.ScreenResolution]
+)
+def test_a_printer_draws_as_the_pdf_does(mode: QPrinter.PrinterMode, tmp_path: Path) -> None:
+    """Printed to a file by the system's own way: the bar is 100 mm, from the paper's corner on."""
+    printer = QPrinter(mode)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "page.pdf"))
+    assert paint_pages(printer, A4, birch_wheel(PaperWheel(180.0)).pages(A4))
+    page = pdfium.PdfDocument(str(tmp_path / "page.pdf"))[0]
+    image = page.render(scale=600 / 72, grayscale=True).to_numpy()
+    dark: Dark = image.reshape(image.shape[:2]) < 128
+    left, right, *_ = row(dark, 297.0 - 10.0 - 7.0 - 11.0 + 3.2)
+    assert right - left == close(100.0)
+    assert left == pytest.approx(10.0, abs=0.15)

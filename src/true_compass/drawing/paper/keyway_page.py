@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from true_compass.core.paper.keyway import SWING_DEG, Keyway
 from true_compass.drawing.codes import flat_pen
-from true_compass.drawing.documents import Document, Paint, Paper
+from true_compass.drawing.documents import Document, DocumentError, Paint, Paper
 from true_compass.drawing.paper.sheet import (
     HAIR,
     LINE,
@@ -16,6 +16,7 @@ from true_compass.drawing.paper.sheet import (
     STRIP_MM,
     THICK,
     About,
+    Room,
     Sheet,
     Style,
     bars_at_foot,
@@ -28,6 +29,8 @@ from true_compass.drawing.theme import Weight
 
 SIDE_MM: Final = 45.0
 OVER_MM: Final = 42.0
+LEAST_SIDE_MM: Final = 20.0
+WORDS_MM: Final = 52.0
 """How far the square reaches beside and above the shaft."""
 TICKS_MM: Final = 24.0
 """From the shaft to the ticks."""
@@ -37,6 +40,14 @@ def keyway_document(about: About, keyway: Keyway, marks: tuple[str, ...], style:
     """The square as a document; `marks` are sentences about the engine's own key marks."""
 
     def pages(paper: Paper) -> list[Paint]:
+        room = Room.of(paper, style.proof)
+        needed_wide = keyway.shaft_mm + 2 * LEAST_SIDE_MM + STRIP_MM
+        needed_high = keyway.shaft_mm + OVER_MM + WORDS_MM
+        if room.wide_mm < needed_wide or room.high_mm < needed_high:
+            raise DocumentError(
+                f"A square for a shaft of {keyway.shaft_mm:g} mm needs larger paper than this."
+            )
+
         def draw(sheet: Sheet) -> None:
             _draw(sheet, about, keyway, marks)
 
@@ -59,16 +70,17 @@ def _draw(sheet: Sheet, about: About, keyway: Keyway, marks: tuple[str, ...]) ->
     ):
         y = sheet.paragraph(0.0, y, wide, words)
     radius = keyway.shaft_mm / 2 * PX
+    beside = min(SIDE_MM * PX, wide / 2 - radius)
     middle = QPointF(wide / 2, y + (OVER_MM + 8) * PX + radius)
     sheet.p.save()
     sheet.p.translate(middle)
-    _square(sheet, keyway, radius)
+    _square(sheet, keyway, radius, beside)
     sheet.p.restore()
 
 
-def _square(sheet: Sheet, keyway: Keyway, radius: float) -> None:
+def _square(sheet: Sheet, keyway: Keyway, radius: float, beside: float) -> None:
     """About the middle of the shaft: the foot, the half round, the key's sides, the ticks."""
-    p, side, over = sheet.p, radius + SIDE_MM * PX, radius + OVER_MM * PX
+    p, side, over = sheet.p, radius + beside, radius + OVER_MM * PX
     p.setBrush(Qt.BrushStyle.NoBrush)
     for one, other in (
         (QPointF(-side, 0), QPointF(-radius, 0)),

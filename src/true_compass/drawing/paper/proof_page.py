@@ -9,6 +9,7 @@ from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.paper.sheet import (
     LINE,
     PX,
+    SMALL,
     Draw,
     Sheet,
     Style,
@@ -30,6 +31,7 @@ FIELDS: Final = (
     "Along the page: ____________ mm",
     "Printer, paper, date: ______________________________",
 )
+ROOMY_MM: Final = 200.0
 GAUGE_MM: Final = 10.0
 
 
@@ -47,15 +49,17 @@ def _draw() -> Draw:
     def draw(sheet: Sheet) -> None:
         wide = sheet.wide - 20 * PX
         y = paint_title(sheet, 0.0, "Proof: what does your printer make of 100 mm?", sheet.wide)
-        for nth, words in enumerate(STEPS, start=1):
-            y = sheet.paragraph(0.0, y, wide, f"{nth}. {words}", 17.0)
-        y += 6 * PX
+        roomy = sheet.high >= ROOMY_MM * PX
+        for nth, words in enumerate(STEPS if roomy else STEPS[:3], start=1):
+            y = sheet.paragraph(0.0, y, wide, f"{nth}. {words}", 17.0 if roomy else SMALL)
+        y += (6 if roomy else 2) * PX
         paint_bars(sheet, QPointF(0.0, y), QPointF(sheet.wide - 2 * PX, sheet.foot - 106 * PX))
         y += 16 * PX
         for words in FIELDS:
             sheet.say(QRectF(0, y, wide, 26), words, 18.0)
             y += 34
-        _square(sheet, QPointF(0.0, y + 4 * PX))
+        if roomy:
+            _square(sheet, QPointF(0.0, y + 4 * PX))
 
     return draw
 

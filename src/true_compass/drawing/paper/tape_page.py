@@ -14,6 +14,7 @@ from true_compass.core.paper.tape import MEET_MM, Piece, Ring, Tape, pieces_of
 from true_compass.core.paper.wheel import Face
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.documents import Document, Paint, Paper
+from true_compass.drawing.paper.flow import Row, chunks, columns, high_of, paragraphs, write
 from true_compass.drawing.paper.placing import Taken
 from true_compass.drawing.paper.sheet import (
     BAR_HIGH_MM,
@@ -36,7 +37,7 @@ from true_compass.drawing.paper.sheet import (
 )
 from true_compass.drawing.paper.wheel_page import figure_words, marks_words
 from true_compass.drawing.sheet_text import BLACK, WHITE
-from true_compass.drawing.text import CENTRE, RIGHT, paragraph_height, text_width
+from true_compass.drawing.text import CENTRE, RIGHT, text_width
 from true_compass.drawing.theme import Weight
 
 STRIP_HIGH_MM: Final = 27.0
@@ -76,15 +77,20 @@ def tape_pages(told: TapeSheet, style: Style, paper: Paper) -> list[Paint]:
     room = Room.of(paper, style.proof)
     pieces = pieces_of(told.tape, room.wide_mm - STRIP_MM)
     high = room.high_mm - FOOT_MM - BAR_HIGH_MM - 4
-    words = _lines(told)
     wide = (room.wide_mm - STRIP_MM) * PX
-    head = TITLE + 12 + sum(paragraph_height(line, SMALL, wide) + 4 for line in words)
-    first = max(math.floor((high - head / PX - 4) / PITCH_MM), 0)
-    each = max(math.floor((high - TITLE / PX - 3) / PITCH_MM), 1)
-    draws = [_sheet(told, pieces[:first], len(pieces), words)]
-    rest = pieces[first:]
-    for start in range(0, len(rest), each):
-        draws.append(_sheet(told, rest[start : start + each], len(pieces), ()))
+    rows = [*paragraphs(_lines(told), wide), *columns(_stop_lines(told), wide)]
+    title = TITLE / PX + 3
+    each = max(math.floor((high - title) / PITCH_MM), 1)
+    first = math.floor((high - title - high_of(rows) / PX - 2) / PITCH_MM)
+    if first < 1:
+        # No piece has room below so many words: they have sheets of their own.
+        lots = chunks(rows, (high - title) * PX)
+        draws = [_sheet(told, (), len(pieces), lot) for lot in lots]
+        first = 0
+    else:
+        draws = [_sheet(told, pieces[:first], len(pieces), rows)]
+    for start in range(first, len(pieces), each):
+        draws.append(_sheet(told, pieces[start : start + each], len(pieces), ()))
     return true_pages(paper, style, told.about, draws)
 
 
@@ -110,25 +116,27 @@ def _lines(told: TapeSheet) -> list[str]:
     marks = marks_words(told.face, told.places)
     if marks:
         lines.append(marks)
-    for stop in told.stops:
-        teeth = _teeth_words(told.ring, stop.at_deg)
-        at = figure_words(told.face, stop.at_deg)
-        lines.append(f"Stop {stop.number}: at {at}{teeth}, {stop.sign}: {stop.items}")
     return lines
+
+
+def _stop_lines(told: TapeSheet) -> list[str]:
+    return [
+        f"Stop {stop.number}: at {figure_words(told.face, stop.at_deg)}"
+        f"{_teeth_words(told.ring, stop.at_deg)}, {stop.sign}: {stop.items}"
+        for stop in told.stops
+    ]
 
 
 def _teeth_words(ring: Ring | None, at_deg: float) -> str:
     return "" if ring is None else f" ({ring.tooth_words(at_deg)} after TDC)"
 
 
-def _sheet(told: TapeSheet, pieces: Sequence[Piece], count: int, lines: Sequence[str]) -> Draw:
+def _sheet(told: TapeSheet, pieces: Sequence[Piece], count: int, rows: Sequence[Row]) -> Draw:
     def draw(sheet: Sheet) -> None:
         bars_at_foot(sheet)
         wide = sheet.wide - STRIP_MM * PX
         y = paint_title(sheet, 0.0, _title(told), wide)
-        for line in lines:
-            y = sheet.paragraph(0.0, y, wide, line)
-        y += 2 * PX
+        y = write(sheet, rows, y) + 2 * PX
         for piece in pieces:
             TapePainter(sheet, told, count).paint_piece(piece, y)
             y += PITCH_MM * PX

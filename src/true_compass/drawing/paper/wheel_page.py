@@ -11,6 +11,14 @@ from true_compass.core.paper.places import Place, Sort
 from true_compass.core.paper.proof import BAR_MM
 from true_compass.core.paper.wheel import LAP_MM, Face, Tile, Tiles, tiles_of
 from true_compass.drawing.documents import Document, Paint, Paper
+from true_compass.drawing.paper.flow import (
+    Row,
+    chunks,
+    columns,
+    high_of,
+    paragraphs,
+    write,
+)
 from true_compass.drawing.paper.sheet import (
     BAR_HIGH_MM,
     FOOT_MM,
@@ -29,13 +37,13 @@ from true_compass.drawing.paper.sheet import (
     white_outside,
 )
 from true_compass.drawing.paper.wheel_face import WheelFace, WheelSheet
-from true_compass.drawing.text import paragraph_height, text_width
 
 WORDS_MM: Final = 44.0
 """The least room for words below a wheel."""
 TOP_MM: Final = 2.0
 TITLE_MM: Final = 11.0
-ROW: Final = 22.0
+BESIDE_MM: Final = 60.0
+"""What words need beside the bar across the page."""
 
 
 def wheel_document(told: WheelSheet, style: Style) -> Document:
@@ -49,18 +57,23 @@ def wheel_pages(told: WheelSheet, style: Style, paper: Paper) -> list[Paint]:
     """Painters of its sheets on a kind of paper."""
     room = Room.of(paper, style.proof)
     diameter = told.wheel.diameter_mm
-    words = Words(told, (room.wide_mm - STRIP_MM) * PX)
+    wide = (room.wide_mm - STRIP_MM) * PX
+    sentences, stops = paragraphs(_sentences(told), wide), _stop_rows(told, wide)
+    below, rest = [], [*sentences, *stops]
     if fits_one(diameter, room):
         free = room.high_mm - FOOT_MM - BAR_HIGH_MM - diameter - 2 * TOP_MM - TITLE_MM
-        whole = words.high <= free * PX
-        draws = [_one_sheet(told, words, stops=whole)]
+        if high_of(rest) <= free * PX:
+            below, rest = rest, []
+        elif high_of(sentences) <= free * PX:
+            below, rest = sentences, stops
+        draws = [_one_sheet(told, below)]
     else:
         high = room.high_mm - FOOT_MM - BAR_HIGH_MM - 2
         tiles = tiles_of(diameter, room.wide_mm - STRIP_MM, high)
         draws = [_tile_sheet(told, tiles, tile) for tile in tiles.sheets]
-        whole = False
-    if not whole:
-        draws.append(_words_sheet(told, words))
+    if rest:
+        full = (room.high_mm - FOOT_MM - BAR_HIGH_MM - TITLE_MM - 2) * PX
+        draws += [_words_sheet(told, lot) for lot in chunks(rest, full)]
     return true_pages(paper, style, told.about, draws)
 
 
@@ -119,53 +132,19 @@ def figure_words(face: Face, at_deg: float) -> str:
     return f"{figure:g} after" if at_deg < TURN_DEG / 2 else f"{figure:g} before"
 
 
-class Words:
-    """Sentences, and below them the stops: side by side where they are short enough."""
-
-    def __init__(self, told: WheelSheet, wide: float) -> None:
-        self._sentences = _sentences(told)
-        self._stops = _stop_lines(told)
-        self._head = f"Stops, {told.method[:1].lower()}{told.method[1:]}:" if self._stops else ""
-        self._wide = wide
-        longest = max((text_width(words, SMALL) for words in self._stops), default=0.0)
-        self._columns = min(max(int(wide / (longest + 20)), 1), 3) if longest else 1
-        self.rows = -(-len(self._stops) // self._columns)
-
-    def _high(self, lines: Sequence[str]) -> float:
-        return sum(paragraph_height(words, SMALL, self._wide) + 4 for words in lines)
-
-    @property
-    def high(self) -> float:
-        """How high everything stands."""
-        stops = self.rows * ROW if self._columns > 1 else self._high(self._stops)
-        return self._high(self._sentences) + (ROW + stops if self._stops else 0.0)
-
-    def write_sentences(self, sheet: Sheet, y: float) -> float:
-        """Write what is said before the stops; where the next line begins."""
-        for words in self._sentences:
-            y = sheet.paragraph(0.0, y, self._wide, words)
-        return y
-
-    def write_stops(self, sheet: Sheet, y: float) -> None:
-        """Write the stops, down the columns."""
-        if not self._stops:
-            return
-        y = sheet.paragraph(0.0, y, self._wide, self._head, bold=True)
-        if self._columns == 1:
-            for words in self._stops:
-                y = sheet.paragraph(0.0, y, self._wide, words)
-            return
-        each = self._wide / self._columns
-        for nth, words in enumerate(self._stops):
-            column, down = divmod(nth, self.rows)
-            sheet.say(QRectF(column * each, y + down * ROW, each - 12, ROW - 2), words, SMALL)
+def _stop_rows(told: WheelSheet, wide: float) -> list[Row]:
+    """The heading of the stops, and below it the stops."""
+    if not told.stops:
+        return []
+    head = f"Stops, {told.method[:1].lower()}{told.method[1:]}:"
+    return [*paragraphs((head,), wide, bold=True), *columns(_stop_lines(told), wide)]
 
 
 def _title(told: WheelSheet) -> str:
     return f"{told.about.name}: wheel, {told.wheel.diameter_mm:g} mm"
 
 
-def _one_sheet(told: WheelSheet, words: Words, *, stops: bool) -> Draw:
+def _one_sheet(told: WheelSheet, below: Sequence[Row]) -> Draw:
     def draw(sheet: Sheet) -> None:
         radius = told.wheel.diameter_mm / 2 * PX
         middle = QPointF(sheet.wide / 2, radius + TOP_MM * PX)
@@ -175,19 +154,15 @@ def _one_sheet(told: WheelSheet, words: Words, *, stops: bool) -> Draw:
         sheet.p.restore()
         bars_at_foot(sheet)
         y = middle.y() + radius + 2 * PX
-        y = paint_title(sheet, y, _title(told), sheet.wide - STRIP_MM * PX)
-        y = words.write_sentences(sheet, y)
-        if stops:
-            words.write_stops(sheet, y)
+        write(sheet, below, paint_title(sheet, y, _title(told), sheet.wide - STRIP_MM * PX))
 
     return draw
 
 
-def _words_sheet(told: WheelSheet, words: Words) -> Draw:
+def _words_sheet(told: WheelSheet, rows: Sequence[Row]) -> Draw:
     def draw(sheet: Sheet) -> None:
         bars_at_foot(sheet)
-        y = paint_title(sheet, 0.0, _title(told), sheet.wide - STRIP_MM * PX)
-        words.write_stops(sheet, words.write_sentences(sheet, y))
+        write(sheet, rows, paint_title(sheet, 0.0, _title(told), sheet.wide - STRIP_MM * PX))
 
     return draw
 
@@ -203,10 +178,16 @@ def _tile_sheet(told: WheelSheet, tiles: Tiles, tile: Tile) -> Draw:
         _paint_laps(sheet, tiles, tile, box)
         bars_at_foot(sheet)
         where = f"Row {tile.row + 1} of {tiles.rows}, column {tile.column + 1} of {tiles.columns}"
-        words = f"{where}. Lay the broken lines and their ticks over one another."
         left = (BAR_MM + 5) * PX
-        box = QRectF(left, sheet.foot - BAR_HIGH_MM * PX, sheet.wide - left - STRIP_MM * PX, 40)
-        sheet.paragraph(box.left(), box.top(), box.width(), words)
+        wide = sheet.wide - left - STRIP_MM * PX
+        if wide >= BESIDE_MM * PX:
+            words = f"{where}. Lay the broken lines and their ticks over one another."
+            sheet.paragraph(left, sheet.foot - BAR_HIGH_MM * PX, wide, words)
+        else:
+            # Left of the words of the bar, where nothing of the wheel is.
+            where = f"Row {tile.row + 1}/{tiles.rows}, column {tile.column + 1}/{tiles.columns}"
+            top = sheet.foot - (BAR_HIGH_MM - 4) * PX
+            sheet.say(QRectF(6, top, 36 * PX, 5 * PX), where, SMALL)
 
     return draw
 
