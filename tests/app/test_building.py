@@ -13,6 +13,7 @@ from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import FIGURES, MAKERS, EngineWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.app.workspaces.watch.workspace import View, WatchWorkspace
+from true_compass.core.crank.listing import Shown
 from true_compass.core.crank.orders import backwards_words
 from true_compass.files.engine_file import read_engine
 from true_compass.files.rigs import demo_rig, rig_names
@@ -322,3 +323,20 @@ def test_the_form_leads_to_the_orders(open_window: MakeWindow) -> None:
     QTest.keyClick(window, Key.Key_W)
     assert window.turn_bar.isVisible()
     QApplication.processEvents()
+
+
+def test_an_order_that_the_coils_cannot_follow_is_shown_and_refused_in_words(
+    open_window: MakeWindow,
+) -> None:
+    """A shared coil needs a companion; the crank may allow an order that leaves one without."""
+    window = open_window("whitebeam")
+    page = orders(window)
+    page.model.shown = Shown.TOGETHER
+    page.table.show_model(page.model, None)
+    before = window.session.state.engine
+    assert before.spark.beyond.waste_spark
+    row = next(row for row in page.model.rows() if row.text == "1+4-2-3")
+    page.table.show_model(page.model, row.order)
+    page.use_order()
+    assert "needs companions" in window.note.text
+    assert window.session.state.engine == before

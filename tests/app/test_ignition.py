@@ -592,3 +592,15 @@ def test_ports_and_limits_are_edits_of_the_engine_and_undone(open_window: MakeWi
     window.session.lock(True)
     page.curve.ports[0].click()
     assert window.session.state.engine.spark.advance.port.value == "full"
+
+
+def test_signs_of_an_engine_that_can_have_fewer_wrongs_bear_a_resize(
+    open_window: MakeWindow,
+) -> None:
+    window = open_window("cedar")
+    window.go_to("Ignition", "Signs")
+    window.go_to("Watch")
+    window.opener.open_rig("ash")
+    window.resize(1500, 900)
+    window.go_to("Ignition")
+    assert window.grab().width() == 1500

@@ -128,8 +128,12 @@ class SignsView(PageView):
         low = room / count < 32.0
         rows, columns = (-(-count // 2), 2) if low else (count, 1)
         each, across = min(room / rows, 46.0), LEFT_WIDE / columns
-        for nth, button in enumerate(self.wrongs.values()):
-            wrong = self._can[nth]
+        # Another engine may be open by now; its own list is made when the page is looked at.
+        known = {wrong.slug: wrong for wrong in self._can}
+        for nth, (slug, button) in enumerate(self.wrongs.items()):
+            if slug not in known:
+                continue
+            wrong = known[slug]
             words = wrong.short if low else wrong.said.rstrip(".")
             button.setText(words)
             x, top = (nth % columns) * across, 40 + (nth // columns) * each

@@ -1,5 +1,6 @@
 """Orders: every firing order that this crank allows, and how they differ."""
 
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -16,6 +17,8 @@ from true_compass.core.changes import with_order
 from true_compass.core.crank.listing import OrderListing, OrderRow, Shown
 from true_compass.core.crank.orders import Verdict, backwards_words
 from true_compass.core.engine import Engine
+from true_compass.core.limits import EngineError
+from true_compass.core.spark import NO_SPARK
 from true_compass.core.state import Rig, engine_state
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, rounded
 from true_compass.drawing.orders import paint_across
@@ -44,7 +47,8 @@ class ChosenOrder(Painted):
         self._model, self._row = model, row
         self._rig = None
         if row is not None and not model.mirrored:
-            self._rig = Rig.of(with_order(engine, row.groups))
+            # What the crank allows is shown even where the coils of this engine could not follow.
+            self._rig = Rig.of(with_order(replace(engine, spark=NO_SPARK), row.groups))
         self.update()
 
     def paint(self, p: QPainter) -> None:
@@ -249,7 +253,11 @@ class OrdersWorkspace(Workspace):
         row = self.table.row
         if row is not None and not self.model.mirrored:
             late = tuple(offset >= 360.0 for offset in row.offsets_deg)
-            self._session.edit_late(late)
+            try:
+                self._session.edit_late(late)
+            except EngineError as error:
+                field = error.field.replace("_", " ")
+                self.desk.say(f"{field[:1].upper()}{field[1:]} {error}. The order stays as it was.")
 
     def arrange(self) -> None:
         """Put everything in its place."""
