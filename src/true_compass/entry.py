@@ -116,7 +116,7 @@ def _open(options: argparse.Namespace, engine: Engine | None, other: Path | None
     """Open a window on what was asked for, or have the open one do it; the exit code."""
     from platformdirs import user_config_path, user_data_path, user_log_path, user_state_path
 
-    from true_compass.cli.handing_over import hand_over, has_display, socket_path
+    from true_compass.cli.handing_over import answers, hand_over, has_display, socket_path
     from true_compass.session.session import Source
 
     source = Source()
@@ -129,6 +129,8 @@ def _open(options: argparse.Namespace, engine: Engine | None, other: Path | None
     listens_at = socket_path(config / "demo" if options.demo else config)
     if has_display() and not options.new_window and hand_over(listens_at, _asked(source, other)):
         return common.tell("It is open in the window that was open already.")
+    if options.new_window and answers(listens_at):
+        listens_at = None  # the first window goes on answering
     # Qt and the window cost most of a second; a wrong word or a second start should not wait.
     from true_compass.app import main as app
 

@@ -23,7 +23,7 @@ from true_compass.app.keeping.fault_report import (
 )
 from true_compass.app.registry import WORKSPACES
 from true_compass.app.window.first_window import FirstWindow
-from true_compass.cli.handing_over import hand_over, read_asked, socket_path
+from true_compass.cli.handing_over import answers, hand_over, read_asked, socket_path
 from true_compass.cli.versions import shipped_parts, version_text
 from true_compass.entry import OTHER_FILES, main
 from true_compass.files.rigs import rig_text
@@ -62,7 +62,10 @@ def test_a_second_start_is_opened_by_the_first_window(
     assert "mine.engine.toml" in window.note.text
     # Nothing to open only brings it to the front.
     assert handed(at, {})
+    # A window of its own leaves the first one listening.
+    assert answers(at)
     first.forget()
+    assert not answers(at)
     assert not hand_over(at, {"rig": "alder"})
 
 

@@ -43,6 +43,17 @@ def socket_path(config: Path) -> Path | None:
     return path if safe and len(os.fsencode(path)) <= LONGEST_PATH else None
 
 
+def answers(path: Path | None) -> bool:
+    """Whether a window listens there."""
+    if path is None or not path.exists():
+        return False
+    with contextlib.suppress(OSError), socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
+        line.settimeout(PATIENCE_S)
+        line.connect(str(path))
+        return True
+    return False
+
+
 def hand_over(path: Path | None, asked: dict[str, Any]) -> bool:
     """Ask the open window to open something; whether it has taken it."""
     if path is None or not path.exists():

@@ -98,6 +98,8 @@ class Stills:
         # As sharp as the painter's device.
         density = p.deviceTransform().m11()
         made = QPixmap(math.ceil(box.width() * density), math.ceil(box.height() * density))
+        if made.isNull():  # a part of a window that is too low for it
+            return made
         made.setDevicePixelRatio(density)
         made.fill(Qt.GlobalColor.transparent if ground is None else ground)
         inner = QPainter(made)
