@@ -261,3 +261,5 @@ def test_the_method_of_stops_is_the_one_on_the_wheel(open_window: MakeWindow) ->
     assert "Stops, in firing order:" in written(page)
     page.papering.choose(face=Face.FULL)
     assert "Scale 0 to 360" in written(page)
+    page.cylinder.click()
+    assert "Events of cylinder 2" in written(page)

@@ -187,6 +187,7 @@ class Papering(QObject):
 
     def _on_model(self) -> None:
         if self._rig is self.rig:
+            self.changed.emit()  # another cylinder, or a reading more
             return
         engine, old = self.rig.engine, self._rig
         self._rig = self.rig
