@@ -238,7 +238,7 @@ class PaperForm(PageView):
         for nth, name in enumerate(names):
             x = left + nth * (each + GAP)
             label = QRectF(x, y, each, LABEL_HIGH)
-            self._labels.append((label, FIELDS[name].name, FIELDS[name].unit))
+            self._labels.append((label, FIELDS[name].label, FIELDS[name].unit))
             self._put_field(name, x, y + LABEL_HIGH, each, FIELD)
         return y + LABEL_HIGH + FIELD + GAP
 

@@ -64,6 +64,11 @@ class Field:
     kept: bool = True
     """Whether it is a person's, and outlasts the program; else it is the engine's."""
 
+    @property
+    def label(self) -> str:
+        """What stands above it, where its heading says the rest."""
+        return self.name.removesuffix(" the page")
+
 
 FIELDS: Final[dict[str, Field]] = {
     "diameter": Field("diameter", usual="180"),
