@@ -51,7 +51,8 @@ def test_a_wheel_and_a_tape_from_the_keyboard_to_the_pdf(
     open_window: MakeWindow, answers: Answers, tmp_path: Path
 ) -> None:
     answers.printers = ["Office", "Workshop"]
-    page = paper_of(open_window("birch"))
+    window = open_window("birch")
+    page = paper_of(window)
     form, model = page.paper_view.form, page.papering
     QTest.mouseClick(form.printer, Qt.MouseButton.LeftButton)
     type_into(page, "diameter", "160")
@@ -68,7 +69,7 @@ def test_a_wheel_and_a_tape_from_the_keyboard_to_the_pdf(
         assert words in text
     # The proof itself is never corrected, or a second measure would take the first one back.
     QTest.mouseClick(form.proof, Qt.MouseButton.LeftButton)
-    preview = page.window().findChild(Preview)  # type: ignore[union-attr]
+    preview = window.findChild(Preview)
     assert preview is not None
     answers.path = tmp_path / "proof.pdf"
     preview.save_button.click()

@@ -50,9 +50,15 @@ def test_two_wheels_are_the_same_and_hold_the_program(
     assert not [name for name in names if name.startswith(("tests", "tools")) or ".pyc" in name]
 
 
+class AsWritten(configparser.RawConfigParser):
+    """Keys of a desktop file keep their capitals."""
+
+    def optionxform(self, optionstr: str) -> str:
+        return optionstr
+
+
 def desktop_entry() -> configparser.SectionProxy:
-    parser = configparser.ConfigParser(interpolation=None)
-    parser.optionxform = str  # type: ignore[assignment,method-assign]
+    parser = AsWritten()
     parser.read(DATA / "true-compass.desktop", encoding="utf-8")
     return parser["Desktop Entry"]
 

@@ -30,6 +30,7 @@ from true_compass.core.paper.proof import PLAIN, parse_proof
 from true_compass.core.paper.tape import (
     Ring,
     Tape,
+    parse_teeth,
     tape_of_diameter,
     tape_of_string,
     tape_of_strip,
@@ -206,9 +207,7 @@ def _flywheel(asked: Asked) -> "Document":
     options, rig = asked.options, asked.rig
     teeth = rig.engine.ring_gear_teeth
     if options.teeth is not None:
-        if not (options.teeth.isascii() and options.teeth.isdigit() and len(options.teeth) < 5):
-            raise UsageError(f"--teeth must be a whole number, not {options.teeth[:20]!r}")
-        teeth = int(options.teeth)
+        teeth = parse_teeth(options.teeth)
     if not teeth:
         raise UsageError("--teeth is needed: the file does not say how many the ring gear has")
     tape = _round(options, 0.0, sense_for(rig, REAR))

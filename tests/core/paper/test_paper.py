@@ -2,6 +2,7 @@
 
 import itertools
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -9,13 +10,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from true_compass.core.adjusting.schools import BY_WORD, Choice
+from true_compass.core.engine import Mark
 from true_compass.core.limits import EngineError
 from true_compass.core.paper.blades import Blades, crossings, parse_blades, together
 from true_compass.core.paper.keyway import Keyway
 from true_compass.core.paper.page import parse_page_mm
 from true_compass.core.paper.places import (
     Sort,
+    damper_marks,
     event_places,
+    flywheel_marks,
     mark_places,
     on_paper_deg,
     stop_words,
@@ -189,6 +193,14 @@ def test_places_of_an_inline_six() -> None:
     cast, *_ = mark_places(rig, 2.0)
     assert (cast.at_deg, cast.words, cast.sort) == (2.0, "cast mark, 2.0 late", Sort.MARK)
     assert mark_places(rig, -2.0)[0].at_deg == 358.0
+    marked = replace(
+        rig.engine,
+        marks=(Mark("flywheel", 120.0, "2/5"), Mark("damper", 10.0, "F"), Mark("damper", 0.0)),
+    )
+    other = Rig.of(marked)
+    assert [place.words for place in flywheel_marks(other)] == ["flywheel, 2/5"]
+    assert [place.words for place in damper_marks(other)] == ["cast mark", "damper, F"]
+    assert len(mark_places(other)) == 3
     words = stop_words(rig, plan)
     assert [(one.sign, one.items) for one in words[:2]] == [
         ("1 fires", "I1 E1"),

@@ -110,22 +110,41 @@ def event_places(rig: Rig, cylinder: int, check: CheckLift) -> list[Place]:
     return sorted(places, key=lambda place: place.at_deg)
 
 
+def check_late(late_deg: float) -> None:
+    """Raise `EngineError` for a cast mark that is out by more than 45°."""
+    if abs(late_deg) > MOST_LATE_DEG:
+        raise EngineError(
+            "cast mark", f"is up to {MOST_LATE_DEG:g}° out, not {late_deg:g}: read TDC once more"
+        )
+
+
 def mark_places(rig: Rig, late_deg: float = 0.0) -> list[Place]:
     """The crank's own marks; one of TDC, cast where `late_deg` says, first.
 
     `late_deg` is how far after true TDC the cast mark is met. Raises `EngineError` beyond 45°.
     """
-    if abs(late_deg) > MOST_LATE_DEG:
-        raise EngineError(
-            "cast mark", f"is up to {MOST_LATE_DEG:g}° out, not {late_deg:g}: read TDC once more"
-        )
+    check_late(late_deg)
     cast = Place(late_deg % TURN_DEG, late_words(late_deg), Sort.MARK)
-    places = [cast]
+    return [cast, *_own_marks(rig, on_flywheel=False), *flywheel_marks(rig)]
+
+
+def damper_marks(rig: Rig, late_deg: float = 0.0) -> list[Place]:
+    """The same without what is stamped on the flywheel."""
+    return [place for place in mark_places(rig, late_deg) if place not in flywheel_marks(rig)]
+
+
+def flywheel_marks(rig: Rig) -> list[Place]:
+    """What is stamped on the flywheel, beside true TDC of cylinder 1."""
+    return _own_marks(rig, on_flywheel=True)
+
+
+def _own_marks(rig: Rig, *, on_flywheel: bool) -> list[Place]:
+    """The marks of the file on the flywheel, or elsewhere on the crank; those of TDC left out."""
+    places = []
     for mark in rig.engine.marks:
-        if mark.shaft is not Shaft.CRANK:
-            continue
-        at = on_paper_deg(rig, rig.mark_deg(mark))
-        if apart_deg(at, 0.0) > AT_TDC_DEG:
+        here = ("flywheel" in mark.where.lower()) == on_flywheel
+        at = on_paper_deg(rig, rig.mark_deg(mark)) if mark.shaft is Shaft.CRANK else 0.0
+        if here and apart_deg(at, 0.0) > AT_TDC_DEG:
             places.append(Place(at, mark.label, Sort.MARK))
     return places
 

@@ -139,6 +139,18 @@ def pieces_of(tape: Tape, room_mm: float) -> tuple[Piece, ...]:
     )
 
 
+def parse_teeth(text: str) -> int:
+    """Teeth as they are typed: a whole number. Raises `EngineError`.
+
+    >>> parse_teeth(" 132 ")
+    132
+    """
+    told = text.strip()
+    if not (told.isascii() and told.isdigit() and len(told) < 5):
+        raise EngineError("teeth", f"must be a whole number, not {told[:20]!r}")
+    return int(told)
+
+
 @dataclass(frozen=True, slots=True)
 class Ring:
     """A ring gear: its teeth, counted."""

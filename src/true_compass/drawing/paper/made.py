@@ -1,5 +1,6 @@
 """Sheets made for an engine: what a person chose, put beside what the engine says."""
 
+from collections.abc import Sequence
 from datetime import date
 
 from true_compass.core.adjusting.schools import BY_WORD
@@ -7,7 +8,9 @@ from true_compass.core.adjusting.stops import Plan
 from true_compass.core.paper.places import (
     Place,
     StopWords,
+    damper_marks,
     event_places,
+    flywheel_marks,
     mark_places,
     on_paper_deg,
     stop_words,
@@ -46,13 +49,11 @@ def check_plan(plan: Plan | None) -> None:
         raise DocumentError(f"{plan.least_item.off_words} at its stop: choose another method.")
 
 
-def _places(rig: Rig, plan: Plan | None, late_deg: float, cylinder: int) -> tuple[Place, ...]:
+def _places(
+    rig: Rig, plan: Plan | None, marks: Sequence[Place], cylinder: int
+) -> tuple[Place, ...]:
     check = rig.engine.cam.intake.check
-    return (
-        *tdc_places(rig, plan),
-        *mark_places(rig, late_deg),
-        *event_places(rig, cylinder, check),
-    )
+    return (*tdc_places(rig, plan), *marks, *event_places(rig, cylinder, check))
 
 
 def _stops(rig: Rig, plan: Plan | None) -> tuple[tuple[StopWords, ...], str]:
@@ -76,7 +77,7 @@ def wheel_for(
     told = WheelSheet(
         about_of(rig, day),
         wheel,
-        _places(rig, plan, late_deg, cylinder),
+        _places(rig, plan, mark_places(rig, late_deg), cylinder),
         stops,
         method,
         f"at {rig.engine.cam.intake.check.words}",
@@ -98,7 +99,7 @@ def tape_for(
     """The damper tape of an engine; `tape` must have the engine's own sense."""
     check_plan(plan)
     stops, _ = _stops(rig, plan)
-    places = _places(rig, plan, late_deg, cylinder)
+    places = _places(rig, plan, damper_marks(rig, late_deg), cylinder)
     told = TapeSheet(about_of(rig, day), tape, places, face=face, stops=stops)
     return tape_document(told, style)
 
@@ -115,7 +116,7 @@ def flywheel_for(
     """The strip for the flywheel, its lower edge to the rear, with a tick a tooth."""
     check_plan(plan)
     stops, _ = _stops(rig, plan)
-    places = tuple(tdc_places(rig, plan))
+    places = (*tdc_places(rig, plan), *flywheel_marks(rig))
     told = TapeSheet(
         about_of(rig, day, REAR),
         tape,

@@ -169,9 +169,8 @@ class PaperForm(PageView):
             self.printer.setToolTip(
                 f"{name}. Each printer has a proof of its own: press for another."
             )
-        ready = bool(model.documents())
         for button in (self.look_at, self.save):
-            button.setEnabled(ready and not self._own_wrong)
+            button.setEnabled(model.is_ready and not self._own_wrong)
         self.arrange()
         self.update()
 

@@ -20,8 +20,16 @@ from true_compass.core.limits import EngineError
 from true_compass.core.paper.blades import Blades, parse_blades
 from true_compass.core.paper.keyway import Keyway
 from true_compass.core.paper.page import parse_page_mm
+from true_compass.core.paper.places import check_late
 from true_compass.core.paper.proof import LEAST_MM, MOST_MM, PLAIN, Proof, parse_bar_mm
-from true_compass.core.paper.tape import Ring, Tape, tape_of_diameter, tape_of_string, tape_of_strip
+from true_compass.core.paper.tape import (
+    Ring,
+    Tape,
+    parse_teeth,
+    tape_of_diameter,
+    tape_of_string,
+    tape_of_strip,
+)
 from true_compass.core.paper.wheel import Face, PaperWheel
 from true_compass.core.state import Rig
 from true_compass.core.units import parse_length_mm, parse_number
@@ -156,6 +164,15 @@ def _where(said: str, names: tuple[str, ...]) -> str:
     return names[0]
 
 
+def _safe_plan(rig: Rig, word: str) -> Plan | None:
+    """A method's plan on an engine, or None where it has none or an unsafe one."""
+    try:
+        plan = BY_WORD[word].plan(rig, Choice())
+    except NotApplicableError:
+        return None
+    return plan if plan.safe else None
+
+
 class Papering(QObject):
     """The page of paper. `printers` gives the names of what the system can print on."""
 
@@ -174,6 +191,7 @@ class Papering(QObject):
         self.wrong: dict[str, str] = {}
         self.sizes = Sizes(PaperWheel(), Keyway())
         self._rig: Rig | None = None
+        self._planned: tuple[Rig, str, Plan | None] | None = None
         kept: Mapping[str, str] = self.settings.get("paper_texts")
         self.texts |= {name: text for name, text in kept.items() if name in FIELDS}
         self.paper_word: str = self.settings.get("paper_size")
@@ -208,12 +226,11 @@ class Papering(QObject):
     @property
     def plan(self) -> Plan | None:
         """The stops of the chosen method, where it has some on this engine and they are safe."""
-        school = BY_WORD.get(self.model.desk.session.state.work.school) or BY_WORD["two-stop"]
-        try:
-            plan = school.plan(self.rig, Choice())
-        except NotApplicableError:
-            return None
-        return plan if plan.safe else None
+        word = self.model.desk.session.state.work.school
+        word = word if word in BY_WORD else "two-stop"
+        if self._planned is None or self._planned[:2] != (self.rig, word):
+            self._planned = (self.rig, word, _safe_plan(self.rig, word))
+        return self._planned[2]
 
     # What is typed ------------------------------------------------------------------------------
 
@@ -307,10 +324,8 @@ class Papering(QObject):
         return replace(self.sizes, tape=tape)
 
     def _read_late(self) -> Sizes:
-        from true_compass.core.paper.places import mark_places
-
         late = parse_number(FIELDS["late"].name, self.texts["late"].strip() or "0")
-        mark_places(self.rig, late)
+        check_late(late)
         return replace(self.sizes, late_deg=late)
 
     def _read_flywheel(self) -> Sizes:
@@ -320,9 +335,7 @@ class Papering(QObject):
         ring: Ring | None = None
         teeth = self.texts["teeth"].strip()
         if teeth:
-            if not (teeth.isascii() and teeth.isdigit() and len(teeth) < 5):
-                raise EngineError("teeth", f"must be a whole number, not {teeth[:20]!r}")
-            ring = Ring(int(teeth))
+            ring = Ring(parse_teeth(teeth))
         if self.texts["flywheel"].strip():
             thick = self._mm("thick")
             tape = tape_of_diameter(self._mm("flywheel"), thick, sense_for(self.rig, REAR))
@@ -502,6 +515,13 @@ class Papering(QObject):
         if word == "cap-map":
             return cap_document(self.rig, about, self.style)
         return self._on_paper(pocket_document(self.style))
+
+    @property
+    def is_ready(self) -> bool:
+        """Whether the page has a sheet to print, without making one."""
+        if self.group is Group.FLYWHEEL:
+            return self.sizes.flywheel is not None and self.sizes.ring is not None
+        return self.group is not Group.CARDS
 
     def documents(self) -> "tuple[Document, ...]":
         """What the page shows now, in the order in which it is printed."""
