@@ -233,35 +233,18 @@ def _blades(asked: Asked) -> "Document":
     return blades_document(about_of(rig, asked.day), rig.engine, blades, asked.style)
 
 
-def _cam_card(asked: Asked) -> "Document":
-    from true_compass.drawing.paper.cam_page import cam_card_document
-    from true_compass.drawing.paper.made import about_of
+def _card(asked: Asked) -> "Document":
+    from true_compass.drawing.paper.made import card_for
 
-    rig = asked.rig
-    return cam_card_document(rig, about_of(rig, asked.day), asked.style)
-
-
-def _lap(asked: Asked) -> "Document":
-    from true_compass.drawing.paper.cam_page import lap_document
-    from true_compass.drawing.paper.made import about_of
-
-    rig = asked.rig
-    cylinder = cylinder_of(asked.options.cylinder, rig.engine)
-    return lap_document(rig, about_of(rig, asked.day), cylinder, asked.style)
+    options, rig = asked.options, asked.rig
+    cylinder = cylinder_of(getattr(options, "cylinder", "1"), rig.engine)
+    return card_for(options.sheet, rig, cylinder, asked.style, asked.day)
 
 
 def _pocket(asked: Asked) -> "Document":
     from true_compass.drawing.paper.pocket_card import pocket_document
 
     return pocket_document(asked.style)
-
-
-def _cap_map(asked: Asked) -> "Document":
-    from true_compass.drawing.paper.cap_page import cap_document
-    from true_compass.drawing.paper.made import about_of
-
-    rig = asked.rig
-    return cap_document(rig, about_of(rig, asked.day), asked.style)
 
 
 def _job(asked: Asked) -> "Document":
@@ -280,10 +263,10 @@ MAKES: Final[dict[str, Callable[[Asked], "Document"]]] = {
     "flywheel": _flywheel,
     "keyway": _keyway,
     "blades": _blades,
-    "cam-card": _cam_card,
-    "lap": _lap,
+    "cam-card": _card,
+    "lap": _card,
     "pocket": _pocket,
-    "cap-map": _cap_map,
+    "cap-map": _card,
     "job": _job,
 }
 

@@ -5,6 +5,7 @@ from datetime import date
 
 from true_compass.core.adjusting.schools import BY_WORD
 from true_compass.core.adjusting.stops import Plan
+from true_compass.core.paper.catalogue import CAM_CARD, LAP
 from true_compass.core.paper.places import (
     Place,
     StopWords,
@@ -20,6 +21,8 @@ from true_compass.core.paper.tape import Ring, Tape
 from true_compass.core.paper.wheel import Face, PaperWheel
 from true_compass.core.state import Rig
 from true_compass.drawing.documents import Document, DocumentError
+from true_compass.drawing.paper.cam_page import cam_card_document, lap_document
+from true_compass.drawing.paper.cap_page import cap_document
 from true_compass.drawing.paper.sheet import About, Style
 from true_compass.drawing.paper.tape_page import TapeSheet, tape_document
 from true_compass.drawing.paper.wheel_face import WheelSheet
@@ -142,3 +145,13 @@ def key_marks(rig: Rig) -> tuple[str, ...]:
         for mark in rig.engine.marks
         if "key" in mark.where.lower()
     )
+
+
+def card_for(word: str, rig: Rig, cylinder: int, style: Style, day: date) -> Document:
+    """A sheet that asks for no size, by its word in the catalogue."""
+    about = about_of(rig, day)
+    if word == CAM_CARD.word:
+        return cam_card_document(rig, about, style)
+    if word == LAP.word:
+        return lap_document(rig, about, cylinder, style)
+    return cap_document(rig, about, style)

@@ -18,6 +18,7 @@ from true_compass.core.adjusting.stops import Plan
 from true_compass.core.degreeing.found import top_found
 from true_compass.core.limits import EngineError
 from true_compass.core.paper.blades import Blades, parse_blades
+from true_compass.core.paper.catalogue import POCKET
 from true_compass.core.paper.keyway import Keyway
 from true_compass.core.paper.page import parse_page_mm
 from true_compass.core.paper.places import check_late
@@ -502,19 +503,12 @@ class Papering(QObject):
 
     def card(self, word: str) -> "Document":
         """One of the cards, by its word in the catalogue."""
-        from true_compass.drawing.paper.cam_page import cam_card_document, lap_document
-        from true_compass.drawing.paper.cap_page import cap_document
-        from true_compass.drawing.paper.made import about_of
+        from true_compass.drawing.paper.made import card_for
         from true_compass.drawing.paper.pocket_card import pocket_document
 
-        about = about_of(self.rig, date.today())
-        if word == "cam-card":
-            return cam_card_document(self.rig, about, self.style)
-        if word == "lap":
-            return lap_document(self.rig, about, self.model.cylinder, self.style)
-        if word == "cap-map":
-            return cap_document(self.rig, about, self.style)
-        return self._on_paper(pocket_document(self.style))
+        if word == POCKET.word:
+            return self._on_paper(pocket_document(self.style))
+        return card_for(word, self.rig, self.model.cylinder, self.style, date.today())
 
     @property
     def is_ready(self) -> bool:
