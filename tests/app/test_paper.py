@@ -205,6 +205,10 @@ def test_cards_open_and_a_cap_nobody_saw_turning_is_refused(open_window: MakeWin
     window = open_window("cedar")
     page = paper_of(window)
     page.papering.choose(group=Group.CARDS)
+    page.papering.choose(paper="A3")
+    assert [paper.word for paper in page.papering.card("lap").papers] == ["A3"]
+    page.papering.choose(paper="Own")
+    assert "A4" in [paper.word for paper in page.papering.card("lap").papers]
     for key in page.paper_view.form.cards:
         key.click()
         preview = window.findChild(Preview)

@@ -83,6 +83,7 @@ class PaperForm(PageView):
         self.outlines.setToolTip("Leave solid plates white, to save toner")
         self.outlines.clicked.connect(self._toggle_outlines)
         self.fields = {name: self._field(name) for name in FIELDS}
+        self.fields["blades"].setPlaceholderText("empty: a usual set; else 0.05 0.10 0.15 …")
         self.late = self._button("from_readings", "from readings", model.take_late)
         self.late.setToolTip(
             "What the first pair about TDC found, with the wheel's zero set at the cast mark"

@@ -428,6 +428,10 @@ class Papering(QObject):
     def _on_paper(self, document: "Document") -> "Document":
         return replace(document, papers=(self.paper,), printer=self.printer)
 
+    def _on_named_paper(self, document: "Document") -> "Document":
+        """A sheet that is not to scale fills whatever paper is chosen, but no size of one's own."""
+        return document if self.paper_word == OWN else self._on_paper(document)
+
     def proof(self) -> "Document":
         """The page with bars to measure."""
         from true_compass.drawing.paper.proof_page import proof_document
@@ -499,7 +503,7 @@ class Papering(QObject):
 
         blades = self.sizes.blades or parse_blades("", self.rig.engine.gap_unit)
         about = about_of(self.rig, date.today())
-        return blades_document(about, self.rig.engine, blades, self.style)
+        return self._on_named_paper(blades_document(about, self.rig.engine, blades, self.style))
 
     def card(self, word: str) -> "Document":
         """One of the cards, by its word in the catalogue."""
@@ -508,7 +512,8 @@ class Papering(QObject):
 
         if word == POCKET.word:
             return self._on_paper(pocket_document(self.style))
-        return card_for(word, self.rig, self.model.cylinder, self.style, date.today())
+        card = card_for(word, self.rig, self.model.cylinder, self.style, date.today())
+        return self._on_named_paper(card)
 
     @property
     def is_ready(self) -> bool:
