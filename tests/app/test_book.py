@@ -13,6 +13,7 @@ from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.book.job import Job, Measure
+from true_compass.book.putting_back import PUT_BACK, ROLLED_OVER
 from true_compass.book.work import next_asked
 from true_compass.core.items import item_named
 from true_compass.drawing.documents import A4, write_document
@@ -153,8 +154,8 @@ def test_facts_are_kept_and_wrong_ones_stay_typed(page: BookWorkspace) -> None:
     fact(page, "day", "2031-01-01")
     assert open_job(page).day != datetime(2031, 1, 1, tzinfo=UTC).date()
     assert page.facts.fields["day"].text() == "2031-01-01"
-    page.facts.toggle("Rolled over by hand, two turns")
-    page.facts.toggle("Pin out, turning tool off")
+    page.facts.toggle(ROLLED_OVER)
+    page.facts.toggle(PUT_BACK[0])
     assert open_job(page).put_back[0] == "Pin out, turning tool off"
     assert open_job(page).rolled_over
 

@@ -33,8 +33,7 @@ def bracket(
             if left:
                 goes = stops = None
         elif one.do == "feeler" and (second or slackened == left):
-            size, _, feel = one.said.partition(" ")
-            mm = float(size)
+            mm, feel = one.fact
             if feel in GOES:
                 goes = mm if goes is None else max(goes, mm)
             else:

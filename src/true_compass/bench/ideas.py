@@ -11,6 +11,7 @@ import numpy as np
 
 from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import heel_mm
+from true_compass.bench.hands.looking import IN_LINE, PAST
 from true_compass.bench.hands.telling import said_order
 from true_compass.bench.state import BenchState, Seen, Told
 from true_compass.core.adjusting.setting import Way
@@ -114,7 +115,7 @@ def _mark_zero_fires(work: Covered, state: BenchState) -> bool:
         return by_mark and not tells_stroke(seen, int(told.said["cylinder"]), work)
     marks = [one for one in state.seen if (one.do, one.of) == ("look", "marks")]
     set_there = _set_in_overlap(work, state)
-    in_line = [one for one in marks if "in line" in one.said or "past" in one.said]
+    in_line = [one for one in marks if {IN_LINE, PAST} & set(one.fact)]
     places = [float(state.items[row].set_at_deg or 0.0) for row in set_there]
     near = any(apart_deg(one.crank_deg, place) <= NEAR_DEG for one in in_line for place in places)
     felt = any(one.do in ("thumb", "rock") for one in state.seen)
@@ -177,8 +178,8 @@ def _together(work: Covered, state: BenchState) -> bool:
         return False
     seen = seen_near(state, told.crank_deg, told.nth)
     return any(
-        (one.do, one.of, one.said) == ("thumb", f"cylinder {other}", "pushed")
-        or (one.do == "wiggle" and one.said == "loose" and _item_of(work, one.of) == other)
+        (one.do, one.of, one.fact) == ("thumb", f"cylinder {other}", "pushed")
+        or (one.do == "wiggle" and one.fact == "loose" and _item_of(work, one.of) == other)
         for one in seen
     )
 
@@ -202,7 +203,7 @@ def _n_plus_1(work: Covered, state: BenchState) -> bool:
     looked = [one for one in seen if one.do in ("wiggle", "rock")]
     return any(
         _item_of(work, one.of) == supposed
-        or any(_item_of(work, name) == supposed for name in one.said.split(", "))
+        or (one.do == "rock" and any(_item_of(work, name) == supposed for name in one.fact))
         for one in looked
     ) and not tells_stroke([one for one in seen if one.do == "thumb"], cylinder, work)
 
@@ -263,7 +264,7 @@ def _dots_mean_1(work: Covered, state: BenchState) -> bool:
     if told is None:
         return False
     seen = seen_near(state, told.crank_deg, told.nth)
-    met = any((one.do, one.of, one.said) == ("look", "cam marks", "meet") for one in seen)
+    met = any((one.do, one.of, one.fact) == ("look", "cam marks", "meet") for one in seen)
     return met and not tells_stroke(seen, int(told.said["cylinder"]), work)
 
 

@@ -10,7 +10,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from true_compass.bench.condition import travel_mm
+from true_compass.bench.consequence import consequence
 from true_compass.bench.covered import AMBIENT_KPA, STARTER_FASTER, Covered
 from true_compass.bench.feel import GAUGE_STEP_KPA, stepped
 from true_compass.bench.gaps import heel_values_mm
@@ -20,8 +20,6 @@ from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.words import counted
 
-TICKS_OVER_MM: Final = 0.08
-HOT_SHARE: Final = 0.4
 LOW_SHARE: Final = 0.75
 
 
@@ -68,36 +66,6 @@ def sound_kpa(scenario: Scenario) -> float:
     """Pressure over ambient that the starter makes in a sound cylinder 1, to 5 kPa."""
     sound = Covered.of(replace(scenario, faults=(), said=Said(), task=Task.FREE))
     return compression_kpa(sound, first_state(sound), (1,))[0]
-
-
-def consequence(setting: Setting, value_mm: float, target_mm: float) -> str:
-    """What one item as it is left would do, in a few words; nothing where it is in its band.
-
-    `value_mm` is on the heel.
-    """
-    if setting.holds(value_mm):
-        return ""
-    if setting.way is Way.PLUNGER:
-        if value_mm >= travel_mm(setting):
-            return "solid: the valve hangs open"
-        return "ticks" if value_mm < 0 else "outside its window"
-    if setting.way is Way.BRIDGE:
-        return "one valve opens late" if value_mm > 0 else "one valve hangs open"
-    if setting.way in (Way.HEIGHT, Way.CONTACT):
-        return "injects too much or too little"
-    if value_mm <= 0:
-        return "held open: it will not start well"
-    if value_mm < HOT_SHARE * target_mm:
-        return "hangs open hot"
-    wide_mm = value_mm - target_mm
-    if wide_mm > TICKS_OVER_MM:
-        return f"ticks; {wide_mm * _at_valve(setting):.2f} mm less lift"
-    return "too wide" if wide_mm > 0 else "too tight"
-
-
-def _at_valve(setting: Setting) -> float:
-    """What one mm at the place of the gap is at the valve, near enough to tell a lift lost."""
-    return setting.shim_per_gap
 
 
 def report_of(work: Covered, state: BenchState) -> Report:
@@ -158,11 +126,11 @@ def _ticking(
     """Sentences about what ticks, and names of what hangs open."""
     ticks, hangs = [], []
     for setting, value in zip(work.settings, values, strict=True):
-        told = consequence(setting, value, setting.target_mm)
+        effect = consequence(setting, value).effect
         soft = setting.way is Way.PLUNGER and work.soft(setting, True)
-        if told.startswith("ticks") or soft:
+        if effect.ticks or soft:
             ticks.append(setting.name)
-        if "open" in told:
+        if effect.hangs:
             hangs.append(setting.name)
     sounds = [f"ticks at {', '.join(ticks)}"] if ticks else []
     struck = work.condition.case("cover-struck")

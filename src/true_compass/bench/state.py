@@ -43,7 +43,10 @@ class ItemState:
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """One reading: the action, what it was of, what it said, and where the crank really stood."""
+    """One reading: the action, what it was of, what it said, and where the crank really stood.
+
+    `said` is for people; `fact` is the same as a value, and all that is judged goes by it.
+    """
 
     do: str
     of: str
@@ -51,6 +54,7 @@ class Seen:
     crank_deg: float
     lag_deg: float = 0.0
     nth: int = 0
+    fact: Any = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +108,8 @@ class BenchState(NamedTuple):
     seen: tuple[Seen, ...] = ()
     told: tuple[Told, ...] = ()
     broke: tuple[str, ...] = ()
-    records: Mapping[str, tuple[float | None, float | None]] = MappingProxyType({})
+    records: Mapping[tuple[str, str], tuple[float | None, float | None]] = MappingProxyType({})
+    """What was written down of an item: by its name and when (`found`, `left`, `second`)."""
     slackened_first: tuple[str, ...] = ()
     second_look: tuple[str, ...] = ()
     runs: int = 0
@@ -194,9 +199,20 @@ def drawn(work: Covered, state: BenchState, thing: str, size: float) -> tuple[Be
     return state._replace(counts={**state.counts, thing: nth + 1}), off
 
 
-def noted(state: BenchState, do: str, of: str, said: str) -> BenchState:
-    """The same with one more reading seen, and a foretelling of it settled."""
-    here = Seen(do, of, said, state.crank_deg, state.cam_lag_deg, state.done)
+class Blade(NamedTuple):
+    """What a blade said: its size, and how it went (a word of `feel.BLADE_WORDS`)."""
+
+    mm: float
+    feel: str
+
+
+def noted(state: BenchState, do: str, of: str, said: str, fact: Any = None) -> BenchState:
+    """The same with one more reading seen, and a foretelling of it settled.
+
+    A `fact` of None is what was said itself, where that is one word of a list.
+    """
+    fact = said if fact is None else fact
+    here = Seen(do, of, said, state.crank_deg, state.cam_lag_deg, state.done, fact)
     state = state._replace(seen=(*state.seen[-MOST_EVIDENCE + 1 :], here))
     if state.foretold is None or state.foretold[:2] != (do, of):
         return state

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from true_compass.bench.careful import careful_steps
+from true_compass.bench.consequence import Consequence, consequence
 from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import heel_mm
 from true_compass.bench.hands.telling import fault_names, said_order
@@ -16,7 +17,7 @@ from true_compass.bench.ideas import (
     seen_near,
     tells_stroke,
 )
-from true_compass.bench.running import Report, consequence, report_of
+from true_compass.bench.running import Report, report_of
 from true_compass.bench.state import BenchState, first_state
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import Way
@@ -39,7 +40,7 @@ class ItemVerdict:
     set_at_deg: float | None
     set_on_mm: float
     was_set: bool
-    follows: str
+    follows: Consequence
     cause: str
 
     def record(self) -> dict[str, Any]:
@@ -53,7 +54,7 @@ class ItemVerdict:
             "set_off_base_circle": self.set_off_base_circle,
             "set_at_deg": self.set_at_deg,
             "was_set": self.was_set,
-            "follows": self.follows,
+            "follows": self.follows.words,
             "cause": self.cause,
         }
 
@@ -171,7 +172,7 @@ def _item(work: Covered, state: BenchState, row: int) -> ItemVerdict:
         set_at_deg=item.set_at_deg,
         set_on_mm=item.set_on_mm if was_set else 0.0,
         was_set=was_set,
-        follows=consequence(setting, left, setting.target_mm),
+        follows=consequence(setting, left),
         cause=_cause(work, state, row, off, setting.holds(left)),
     )
 
@@ -259,7 +260,7 @@ def careful_words(work: Covered) -> tuple[str, ...]:
 def _notes(work: Covered, state: BenchState) -> tuple[str, ...]:
     """What was not wrong, but is worth a word."""
     notes = []
-    found = {key.rpartition(" ")[0] for key in state.records if key.endswith(" found")}
+    found = {name for name, when in state.records if when == "found"}
     early = [name for name in state.slackened_first if name not in found]
     if early and work.scenario.task.sets:
         notes.append(f"Not written down as found before slackening: {', '.join(early)}.")
@@ -286,7 +287,7 @@ def _repeats(state: BenchState) -> list[str]:
     """How well the second look agrees with what was left."""
     told = []
     for name in state.second_look:
-        first, second = state.records.get(f"{name} left"), state.records.get(f"{name} second")
+        first, second = state.records.get((name, "left")), state.records.get((name, "second"))
         if first is None or second is None or first[0] is None or second[0] is None:
             continue
         off = second[0] - first[0]

@@ -10,7 +10,9 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
-from true_compass.book.job import Job, Target
+from true_compass.book.brackets import Bracket
+from true_compass.book.job import Job, Measure, Target
+from true_compass.book.putting_back import PUT_BACK
 from true_compass.book.work import off_mm
 from true_compass.core.adjusting.setting import Way, settings_of
 from true_compass.core.engine import Engine
@@ -33,22 +35,6 @@ BEFORE: Final = (
     "cold, head torqued",
     "nobody else in it",
 )
-AFTER: Final = (
-    "Pin out, turning tool off",
-    "Plugs, gasket, cover",
-    "Earth on",
-    "Rolled over by hand",
-    "Second look",
-    "Tools counted",
-)
-TICKED: Final = {
-    "Pin out, turning tool off": "Pin out, turning tool off",
-    "Plugs, gasket, cover": "Gasket and covers",
-    "Earth on": "Earth on",
-    "Rolled over by hand": "Rolled over by hand, two turns",
-    "Second look": "Second look at what was set",
-    "Tools counted": "Tools counted",
-}
 
 
 def job_sheet(
@@ -380,11 +366,13 @@ class _Sheet:
             measure = record.found
         if measure is None:
             return ""
-        main, _ = figures(measure, in_mm=self.job.unit is GapUnit.MM)
-        ends = main.split("..")
-        if which != "found":
-            return main
-        return ends[end] if end < len(ends) else ""
+        in_mm = self.job.unit is GapUnit.MM
+        if which != "found" or measure.gap is None:
+            return figures(measure, in_mm=in_mm)[0] if end == 0 or which != "found" else ""
+        if end and measure.gap.is_number:
+            return ""
+        one = Measure(Bracket.of((measure.gap.low, measure.gap.high)[end]))
+        return figures(one, in_mm=in_mm)[0]
 
     # At the foot --------------------------------------------------------------------------------
 
@@ -393,11 +381,11 @@ class _Sheet:
         first = f"{torque:g} N·m; bar" if torque else "Bar"
         y = self._step(y, 3, f"{first} two turns on; look again; then put back")
         done = set(self.job.put_back) if self.job is not None else set()
-        for nth, words in enumerate(AFTER):
+        for nth, one in enumerate(one for one in PUT_BACK if one.on_sheet):
             x = MARGIN + nth % 3 * self.wide / 3
             line = y + nth // 3 * 32
-            self._tick(QRectF(x, line, 22, 22), ticked=TICKED[words] in done)
-            self.text(QRectF(x + 32, line - 2, self.wide / 3 - 40, 26), words, 16)
+            self._tick(QRectF(x, line, 22, 22), ticked=one.word in done)
+            self.text(QRectF(x + 32, line - 2, self.wide / 3 - 40, 26), one.on_sheet, 16)
         return y + 68
 
     def _parts(self) -> str:

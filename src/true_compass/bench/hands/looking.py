@@ -35,6 +35,8 @@ from true_compass.core.rotation import Rotation
 Answer = dict[str, Any]
 IN_SIGHT_DEG: Final = 15.0
 IN_LINE_MM: Final = 0.75
+TO_COME, IN_LINE, PAST = "to come", "in line", "past"
+"""Where a mark stands by the pointer, in the running direction."""
 ASSUMED_DAMPER_MM: Final = 160.0
 AT_POST_DEG: Final = 6.0
 DOT_IN_LINE: Final = 0.4
@@ -66,18 +68,19 @@ def _marks(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
         if abs(away_mm) > reach_mm:
             continue
         seen_mm = away_mm + off
-        at = "to come" if seen_mm < 0 else "past"
+        at = TO_COME if seen_mm < 0 else PAST
         found.append(
             {
                 "where": mark.where,
                 "stamped": mark.stamped,
                 "colour": mark.colour,
-                "at": "in line" if abs(seen_mm) <= IN_LINE_MM else at,
+                "at": IN_LINE if abs(seen_mm) <= IN_LINE_MM else at,
                 "mm": stepped(seen_mm, RIM_STEP_MM),
             }
         )
     said = "; ".join(f"{one['where']} {one['stamped']} {one['at']}" for one in found)
-    return noted(state, "look", "marks", said or "none in sight"), {"in_sight": found}
+    fact = tuple(one["at"] for one in found)
+    return noted(state, "look", "marks", said or "none in sight", fact), {"in_sight": found}
 
 
 def _check_cap(work: Covered, state: BenchState) -> None:
@@ -176,7 +179,7 @@ def _rockers(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
             }
         )
     down = [str(one["name"]) for one in found if one["down"]]
-    return noted(state, "look", "rockers", ", ".join(down)), {"items": found}
+    return noted(state, "look", "rockers", ", ".join(down), tuple(down)), {"items": found}
 
 
 def _still_long(case: Case | None, rod_mm: float) -> bool:
@@ -189,7 +192,7 @@ def _cover(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:
     struck = work.condition.case("cover-struck")
     names = [work.settings[row].name for row in rows]
     spots = [struck.item] if struck is not None and struck.item in names else []
-    return noted(state, "look", "cover", ", ".join(spots)), {"bright_spots": spots}
+    return noted(state, "look", "cover", ", ".join(spots), tuple(spots)), {"bright_spots": spots}
 
 
 def _cam_marks(work: Covered, state: BenchState) -> tuple[BenchState, Answer]:

@@ -92,11 +92,10 @@ def record(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState
     when = action.get("as") or "left"
     if when == "second" and action["item"] not in state.second_look:
         raise RefusedError("Ask for the second look first: it names three items.")
-    key = f"{action['item']} {when}"
     entry = (action.get("goes_mm"), action.get("not_mm"))
     if when == "found" and action["item"] in state.slackened_first:
         raise RefusedError(f"{action['item']} was slackened already: as found is lost.")
-    return state._replace(records={**state.records, key: entry}), {"ok": True}
+    return state._replace(records={**state.records, (action["item"], when): entry}), {"ok": True}
 
 
 def second_look(work: Covered, state: BenchState, _action: Answer) -> tuple[BenchState, Answer]:
@@ -105,7 +104,9 @@ def second_look(work: Covered, state: BenchState, _action: Answer) -> tuple[Benc
     if not names:
         raise RefusedError("This engine has no gaps to measure twice.")
     chosen = some_of(work.scenario.seed, "second look", names, SECOND_LOOKS)
-    state = noted(state._replace(second_look=chosen), "second look", "engine", ", ".join(chosen))
+    state = noted(
+        state._replace(second_look=chosen), "second look", "engine", ", ".join(chosen), chosen
+    )
     return state, {"items": list(chosen)}
 
 

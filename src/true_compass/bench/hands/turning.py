@@ -165,7 +165,9 @@ def rock(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
         lift = work.valve_lift_mm(setting, lobes[setting.row], value, state.pumped)
         if abs(float(lift[0] - lift[1])) >= SEEN_MOVING_MM:
             moving.append(setting.name)
-    home = noted(home._replace(crank_deg=state.crank_deg), "rock", "crank", ", ".join(moving))
+    home = noted(
+        home._replace(crank_deg=state.crank_deg), "rock", "crank", ", ".join(moving), tuple(moving)
+    )
     return home, {"moving": moving}
 
 

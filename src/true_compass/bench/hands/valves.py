@@ -15,7 +15,7 @@ from true_compass.bench.feel import (
 )
 from true_compass.bench.gaps import changed, gap_now_mm, has_rocker_slack, pushed_mm
 from true_compass.bench.hands.instruments import check_cover
-from true_compass.bench.state import BenchState, RefusedError, drawn, noted
+from true_compass.bench.state import BenchState, Blade, RefusedError, drawn, noted
 from true_compass.core.adjusting.setting import Setting, Way, has_rods
 from true_compass.core.valves.train import Adjuster
 
@@ -101,7 +101,7 @@ def spin(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, 
     wobbles = bent is not None and bent.item == setting.name and not item.rod_mm
     runs = "wobbles" if wobbles and felt != "will not spin" else "true"
     said = f"{felt}, {runs}"
-    return noted(state, "spin", setting.name, said), {"spin": felt, "runs": runs}
+    return noted(state, "spin", setting.name, said, felt), {"spin": felt, "runs": runs}
 
 
 def _blade(work: Covered, state: BenchState, place: int, blade_mm: float) -> tuple[BenchState, str]:
@@ -115,7 +115,8 @@ def _blade(work: Covered, state: BenchState, place: int, blade_mm: float) -> tup
     state, off = drawn(work, state, f"feeler {setting.name} {blade_mm:g}", BLADE_SCATTER_MM)
     gap = gap_now_mm(work, state, place)
     feel = blade_feel(max(gap, 0.0) - blade_mm + off)
-    return noted(state, "feeler", setting.name, f"{blade_mm:g} {feel}"), feel
+    said = f"{blade_mm:g} {feel}"
+    return noted(state, "feeler", setting.name, said, Blade(blade_mm, feel)), feel
 
 
 def feeler(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:

@@ -17,6 +17,7 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.item_sheet import ItemSheet
 from true_compass.app.workspaces.bench.items_view import BladeButton, ItemList
 from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.bench.state import Blade
 from true_compass.core.adjusting.setting import Setting, Way, has_rods
 from true_compass.core.units import MM_PER_THOU, GapUnit
 from true_compass.core.valves.train import Adjuster
@@ -176,9 +177,9 @@ class SetView(Painted):
             if one.of == name and one.do == "slacken":
                 break
             if one.of == name and one.do == "feeler":
-                size, _, feel = one.said.partition(" ")
-                if abs(float(size) - mm) < 1e-6 and one.crank_deg == state.crank_deg:
-                    return feel if self._still(one.nth, changed_deg) else ""
+                blade: Blade = one.fact
+                if abs(blade.mm - mm) < 1e-6 and one.crank_deg == state.crank_deg:
+                    return blade.feel if self._still(one.nth, changed_deg) else ""
         return ""
 
     def _still(self, nth: int, screw_deg: float) -> bool:

@@ -225,16 +225,6 @@ FACTS: Final = (
     _fact("note", "Note", _text("note"), "", wide=True),
     _fact("signed", "Signed", _text("signed"), "who signs that it was rolled over by hand"),
 )
-PUT_BACK: Final = (
-    "Pin out, turning tool off",
-    "Hole plug, plugs or injector lines",
-    "Gasket and covers",
-    "Second look at what was set",
-    "Tools counted",
-    "Earth on",
-    "Rolled over by hand, two turns",
-)
-"""What is put back, in this order: the pin and the turning tool first (common practice)."""
 
 
 def read_fact(

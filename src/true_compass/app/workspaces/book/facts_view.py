@@ -12,7 +12,6 @@ from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.book.facts import (
     FACTS,
-    PUT_BACK,
     Fact,
     read_fact,
     read_target,
@@ -20,6 +19,7 @@ from true_compass.app.workspaces.book.facts import (
     target_text,
 )
 from true_compass.app.workspaces.book.model import BookModel
+from true_compass.book.putting_back import PUT_BACK, ROLLED_OVER, PutBack
 from true_compass.core.limits import EngineError
 from true_compass.drawing.codes import tick_box
 from true_compass.drawing.text import draw_one_of, draw_text
@@ -224,13 +224,13 @@ class FactsView(Painted):
             return
         head = QRectF(boxes[0].left(), TOP, TICKS - 20, 28)
         draw_text(p, head, "Put back, in this order", LABEL, theme.ink, Weight.STRONG)
-        for nth, (words, box) in enumerate(zip(PUT_BACK, boxes, strict=True)):
+        for nth, (one, box) in enumerate(zip(PUT_BACK, boxes, strict=True)):
             if nth == self._tick and self.hasFocus():
                 p.fillRect(box, theme.now_tint)
             tick_box(
-                p, QRectF(box.left(), box.top() + 4, 24, 24), theme, ticked=words in job.put_back
+                p, QRectF(box.left(), box.top() + 4, 24, 24), theme, ticked=one.word in job.put_back
             )
-            draw_text(p, box.adjusted(34, 0, 0, 0), words, BODY, theme.ink)
+            draw_text(p, box.adjusted(34, 0, 0, 0), one.word, BODY, theme.ink)
         self._paint_targets(p, QRectF(boxes[0].left(), boxes[-1].bottom() + 14, TICKS - 20, 150))
 
     def _paint_targets(self, p: QPainter, box: QRectF) -> None:
@@ -298,9 +298,9 @@ class FactsView(Painted):
         if event is None or job is None or event.button() != Qt.MouseButton.LeftButton:
             return
         at = event.position() / self.look.scale
-        for words, box in zip(PUT_BACK, self._tick_boxes(), strict=False):
+        for one, box in zip(PUT_BACK, self._tick_boxes(), strict=False):
             if box.contains(at):
-                self.toggle(words)
+                self.toggle(one)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and Down among what is put back, Return ticks it."""
@@ -318,10 +318,10 @@ class FactsView(Painted):
         else:
             event.ignore()
 
-    def toggle(self, words: str) -> None:
+    def toggle(self, what: PutBack) -> None:
         """Tick something that is put back, or take the tick away."""
         job = self._model.job
         assert job is not None
-        done = set(job.put_back) ^ {words}
-        kept = tuple(one for one in PUT_BACK if one in done)
-        self._model.change(words.lower(), put_back=kept, rolled_over=PUT_BACK[-1] in done)
+        done = set(job.put_back) ^ {what.word}
+        kept = tuple(one.word for one in PUT_BACK if one.word in done)
+        self._model.change(what.word.lower(), put_back=kept, rolled_over=ROLLED_OVER.word in done)

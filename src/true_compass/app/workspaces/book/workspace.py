@@ -17,7 +17,6 @@ from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.tabbed import TabbedWorkspace
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import DrawnButton, StrongButton
-from true_compass.app.workspaces.book.facts import PUT_BACK
 from true_compass.app.workspaces.book.facts_view import FactsView
 from true_compass.app.workspaces.book.history_view import HistoryView
 from true_compass.app.workspaces.book.items_view import HeadItems
@@ -30,6 +29,7 @@ from true_compass.app.workspaces.book.pad import Pad
 from true_compass.app.workspaces.book.shims import USUAL_STOCK, ShimsModel, is_stock
 from true_compass.app.workspaces.book.shims_view import ShimsView
 from true_compass.book.job import new_id
+from true_compass.book.putting_back import PUT_BACK
 from true_compass.book.targets import targets_of
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import draw_text
