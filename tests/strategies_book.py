@@ -14,6 +14,7 @@ from true_compass.book.job import (
     Measure,
     Part,
     Person,
+    SeenTo,
     Target,
     ToDo,
     Witness,
@@ -58,6 +59,9 @@ def records(draw: st.DrawFn) -> ItemRecord:
         draw(st.sampled_from(("", *ITEM_ANEW))),
         draw(shims),
         draw(shims),
+        draw(st.sampled_from(SeenTo)),
+        draw(st.booleans()),
+        draw(st.booleans()),
     )
 
 

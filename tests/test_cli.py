@@ -444,12 +444,12 @@ def test_without_a_display_the_demo_draws_a_picture(
 
 
 def test_a_sweep_names_no_item_at_its_stops(capsys: pytest.CaptureFixture[str]) -> None:
-    record = json.loads(run("stops rowan --school quarter-turn --json", capsys))
+    record = json.loads(run("stops cedar --school quarter-turn --json", capsys))
     assert [stop["items"] for stop in record["stops"]] == [[]] * 8
     assert [stop["turn_deg"] for stop in record["stops"]] == [0.0] + [90.0] * 7
     assert all(stop["loose_now"] for stop in record["stops"])
     margins = {item["name"]: item["margin_deg"] for item in record["items"]}
-    rig = Rig.of(demo_rig("rowan"))
+    rig = Rig.of(demo_rig("cedar"))
     assert set(margins) == set(rig.item_names)
     for item, arcs in rig.item_arcs_deg.items():
         assert margins[item.name] == pytest.approx(max(length for _, length in arcs) / 2 - 45.0)
@@ -486,7 +486,7 @@ def test_any_margin_is_explained_by_figures_that_add_up(
         assert match is not None
         back, on, margin = map(float, match.groups())
         assert margin == pytest.approx(min(back, on), abs=0.1)
-    sweep = run("stops rowan --school quarter-turn --explain I1", capsys)
+    sweep = run("stops cedar --school quarter-turn --explain I1", capsys)
     assert "/ 2 − 45° leaves" in sweep
 
 

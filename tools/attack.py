@@ -579,6 +579,52 @@ def write_as_scribe(folder: Path, seed: int) -> int:
     return 0
 
 
+class Careful(Attack):
+    """A careful person on every rig and task, seed after seed: whoever does as told passes."""
+
+    def __init__(self, folder: Path, seed: int) -> None:
+        super().__init__(folder, seed)
+        from true_compass.bench.tasks import Task, why_not
+        from true_compass.files.rigs import demo_rig, rig_names
+
+        self.pairs = [
+            (demo_rig(name), task)
+            for name in rig_names()
+            for task in Task
+            if task is not Task.FREE and not why_not(demo_rig(name), task)
+        ]
+
+    def try_one(self, number: int) -> str:
+        """One pair of rig and task with a seed of its own."""
+        from true_compass.bench.careful import played_carefully
+        from true_compass.bench.run import Run
+        from true_compass.bench.scenario import Scenario
+        from true_compass.core.adjusting.schools import BY_WORD
+
+        engine, task = self.pairs[number % len(self.pairs)]
+        random = self.random(number)
+        scenario = Scenario(
+            engine,
+            task,
+            random.randint(1, engine.cylinder_count),
+            seed=random.randint(0, 999_999),
+            hardness=random.randint(1, 5),
+            method=random.choice(list(BY_WORD)),
+        )
+        run = Run.begin(scenario)
+        run = Run(run.work, played_carefully(run.work, run.state))
+        verdict = run.done({"do": "finish"})[1]
+        said = f"{engine.name} {task.value} by {scenario.method}, seed {scenario.seed}"
+        if not verdict["passed"]:
+            wrong = [
+                (item["name"], item["cause"])
+                for item in verdict["items"]
+                if not item["in_band"] or item["set_off_base_circle"]
+            ]
+            raise AssertionError(f"a careful person fails: {said}: {wrong}")
+        return said
+
+
 ATTACKS: dict[str, type[Attack]] = {
     "engines": Engines,
     "lifts": Lifts,
@@ -588,6 +634,7 @@ ATTACKS: dict[str, type[Attack]] = {
     "kills": Kills,
     "books": Books,
     "windows": Windows,
+    "careful": Careful,
 }
 
 

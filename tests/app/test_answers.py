@@ -16,6 +16,8 @@ from true_compass.app.widgets.hints import plain_hint
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.workspace import FIGURES, EngineWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
+from true_compass.book.brackets import Bracket
+from true_compass.book.job import Measure
 from true_compass.core.adjusting.schools import SCHOOLS
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.crank.makers import inline
@@ -61,9 +63,14 @@ def test_at_overlap_tdc_no_screw_is_touched(open_window: MakeWindow) -> None:
     QTest.keyClicks(workspace.measured, "8 thou")
     assert "accepted band" in told(window)
     workspace.measured.clear()
-    QTest.keyClicks(workspace.measured, "8")
-    assert "8 thou is 0.20 mm" in told(window)
+    QTest.keyClicks(workspace.measured, "2")
+    assert "2 thou is 0.05 mm" in told(window)
+    QTest.keyClick(workspace.measured, Key.Key_Return)  # asked back: nothing is taken yet
+    assert workspace.model.job.items == {}
     QTest.keyClick(workspace.measured, Key.Key_Return)
+    assert workspace.model.job.record(item_named("I1")).found == Measure(
+        Bracket.of(2.0), None, "2", GapUnit.MM
+    )
     assert "tighter" in told(window)
 
 
@@ -72,7 +79,7 @@ def test_blades_in_thou_read_a_bare_number_as_thou(open_window: MakeWindow) -> N
     window.session.edit(replace(window.session.state.engine, gap_unit=GapUnit.THOU))
     workspace = stops(window)
     workspace.show_page("Do it")
-    assert workspace.measured.placeholderText() == "measured, thou"
+    assert workspace.measured.placeholderText() == "as found, thou"
     QTest.keyClicks(workspace.measured, "10")
     assert "accepted band, 7.9 to 11.8 thou" in told(window)
     task = task_for(window.session.state.engine, item_named("I1"))
@@ -94,7 +101,9 @@ def test_set_does_not_tick_what_is_not_free_unless_asked_twice(open_window: Make
         window.session.turn_to(360.0)
     workspace.set_button.click()
     workspace.set_button.click()
-    assert workspace.model.done == {item_named("I1"): "set"}
+    # It is marked as what it is, in the list and in the Book, never with the plain tick.
+    assert workspace.model.done == {item_named("I1"): "off-heel"}
+    assert workspace.model.job.record(item_named("I1")).off_heel
     # A row of the sheet asks as well; leaving one out needs no doubt.
     window.grab()
     box = next(b for b, _, due in workspace.sheets._boxes if due and due.name == "E1")
@@ -119,20 +128,23 @@ def test_a_sweep_is_worked_quarter_by_quarter_and_then_the_preload(open_window: 
         free = {valve.name for valve, is_free in rows if is_free}
         assert loose == free
         window.grab()
-        assert workspace.set_button.text() == "Taken up"
+        assert workspace.next_button.text() == "Tick this quarter: taken up"
         assert not workspace.measured.isEnabled()
-        workspace.set_button.click()
+        workspace.next_button.click()
         assert model.done[quarter + 1] == "set"
+        workspace.next_button.click()
         if quarter < 7:
-            workspace.turn_button.click()
             assert window.session.state.crank_deg == (37.0 + 90.0 * (quarter + 1)) % 720
-        else:
-            model.go_to(8)
+    assert (model.place, window.session.state.crank_deg) == (8, (37.0 + 630.0) % 720)
     window.grab()
     assert workspace.set_button.text() == "Set"
-    assert "Then the preload, the same on all: 0.70 to 1.20 mm" in told(window)
+    # The last phase names no base circle, slackens nothing, and looks for no zero again.
+    assert "Only so much tighter on all: 0.70 to 1.20 mm" in told(window)
+    assert "Do not look for zero again" in told(window)
+    assert "wait until it has bled down" in told(window)
+    assert "slack" not in told(window).lower()
     while model.next_item is not None:
-        workspace.set_button.click()
+        workspace.next_button.click()
     assert model.finished
     assert model.seen_to == 8 + 16
 
@@ -145,7 +157,10 @@ def test_hydraulic_tappets_show_no_gap_of_zero(open_window: MakeWindow) -> None:
     workspace = stops(window)
     workspace.show_page("Do it")
     QTest.keyClicks(workspace.measured, "0")
-    assert "there is no gap. Count the turns from zero lash." in told(window)
+    assert "From zero lash 0.40 to 0.68 turns: 0.70 to 1.20 mm of plunger." in told(window)
+    workspace.measured.clear()
+    QTest.keyClicks(workspace.measured, "0.3 mm")
+    assert "has no lash: type turns, such as 1.5 t" in told(window)
     assert "leave it" not in told(window)
 
 

@@ -75,7 +75,10 @@ def test_everything_as_found_then_tight_ones_first_then_the_nut(page: BookWorksp
     assert (asked.item.name, asked.which) == ("E5", "left")
     card = {item.name: lines for item, lines in page.job.cards(job)}["E5"]
     # M10×1 at the push-rod end, ratio 1.5: 0.10 is 24°.
-    assert card[:2] == ["0.10 mm (3.9 thou) too tight.", "Turn the screw 24° looser."]
+    assert card[:2] == [
+        "0.10 mm (3.9 thou) too tight.",
+        "Turn the screw 24° looser, then measure again.",
+    ]
     typed(page, "0.42", "0.40", "0.27", "0.25")
     job = open_job(page)
     assert job.record(item_named("E5")).final == Measure(Measure.mm(0.40).gap, None, "0.40")
@@ -174,8 +177,16 @@ def test_ticks_and_readings_of_stops_land_in_the_job_of_today(open_window: MakeW
     page = book_of(window)
     job = open_job(page)
     assert job.origin == "stops"
-    told = [(i.name, r.found.short if r.found else r.note, r.was_set) for i, r in job.items.items()]
-    assert told == [("I1", "0.31", True), ("E1", "0.41", False), ("I2", "set", False)]
+    told = [
+        (i.name, r.found.short if r.found else "", r.seen_to.value, r.final and r.final.short)
+        for i, r in job.items.items()
+    ]
+    # What was set and not measured again has no reading as left: nobody has one.
+    assert told == [
+        ("I1", "0.31", "set", None),
+        ("E1", "0.41", "left", "0.41"),
+        ("I2", "", "set", None),
+    ]
     # One step of undo takes back the tick and what it wrote.
     page.undo.click()
     assert [item.name for item in open_job(page).items] == ["I1", "E1"]

@@ -9,6 +9,7 @@ from tests.conftest import MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
+from true_compass.app.workspaces.stops.doing import Typed
 from true_compass.app.workspaces.stops.workspace import COMPARE, DO, WHERE, StopsWorkspace
 from true_compass.app.workspaces.watch.workspace import WatchWorkspace
 from true_compass.core.adjusting.schools import SCHOOLS
@@ -68,17 +69,17 @@ def test_a_whole_plan_by_return_and_the_turn_button(open_window: MakeWindow) -> 
     workspace.show_page(DO)
     sheets, model = workspace.sheets, workspace.model
     QTest.keyClicks(workspace.measured, "0.31")
-    assert "tighter" in workspace.next_item.measured or "wide" in workspace.next_item.measured
+    assert "tighter" in " ".join(workspace.next_item.typed.advice)
     for _ in range(6):
         QTest.keyClick(sheets, Key.Key_Return)
     assert len(model.done) == 6
     # What was measured at one item says nothing about the next.
-    assert (workspace.measured.text(), workspace.next_item.measured) == ("", "")
+    assert (workspace.measured.text(), workspace.next_item.typed) == ("", Typed())
     # Nothing is due here any more: return does nothing until the crank is turned on.
     QTest.keyClick(sheets, Key.Key_Return)
     assert len(model.done) == 6
-    assert tabbed_to(window, workspace.turn_button)
-    QTest.keyClick(workspace.turn_button, Key.Key_Space)
+    assert tabbed_to(window, workspace.next_button)
+    QTest.keyClick(workspace.next_button, Key.Key_Space)
     assert window.session.state.crank_deg == 360.0
     for _ in range(6):
         QTest.keyClick(sheets, Key.Key_Enter)

@@ -63,7 +63,7 @@ def test_working_through_a_plan_with_the_buttons(open_window: MakeWindow) -> Non
     window = open_window("birch")
     workspace = stops(window)
     model = workspace.model
-    assert workspace.next_item.lines()[0] == "I1 to 0.25 mm (9.8 thou)"
+    assert workspace.next_item.lines()[0].words == "I1 to 0.25 mm (9.8 thou)"
     workspace.set_button.click()
     assert done(model) == {"I1": "set"}
     workspace.leave_button.click()
@@ -74,14 +74,17 @@ def test_working_through_a_plan_with_the_buttons(open_window: MakeWindow) -> Non
     assert model.next_item.name == "I2"
     while model.next_item is not None:
         workspace.set_button.click()
-    assert workspace.turn_button.text() == "Turn 360° on to 360°: 584 mm on the damper, 132 teeth"
+    assert (
+        workspace.turn_button.text()
+        == "Turn 360° on to stop 2, 360°: 584 mm on the damper, 132 teeth"
+    )
     workspace.turn_button.click()
     assert window.session.state.crank_deg == 360.0
     assert model.place == 1
     while model.next_item is not None:
         workspace.set_button.click()
     assert model.finished
-    assert workspace.next_item.lines()[0] == "All set. Last round"
+    assert workspace.next_item.lines()[0].words == "All set. Last round"
     workspace.again_button.click()
     assert done(model) == {}
 
@@ -101,13 +104,13 @@ def test_a_round_of_checking_then_only_what_is_out_of_band(open_window: MakeWind
             off = item.name in ("E3", "I6")
             (workspace.set_button if off else workspace.leave_button).click()
         workspace.turn_button.click()
-    assert workspace.next_item.lines()[0] == "Checked: 2 out of band"
+    assert workspace.next_item.lines()[0].words == "Checked: 2 out of band"
     window.close()
     again = stops(open_window("birch"))
     again.show_page("Do it")
     assert again.model.checking
-    assert again.again_button.text() == "Set those"
-    again.again_button.click()
+    assert again.next_button.text() == "Set those: 2 items"
+    again.next_button.click()
     assert not again.model.checking
     assert again.model.next_item is not None
     assert (again.model.place, again.model.next_item.name) == (0, "E3")
@@ -117,7 +120,7 @@ def test_a_round_of_checking_then_only_what_is_out_of_band(open_window: MakeWind
     assert again.model.next_item is not None
     assert (again.model.place, again.model.next_item.name) == (1, "I6")
     again.set_button.click()
-    assert again.next_item.lines()[0] == "All set. Last round"
+    assert again.next_item.lines()[0].words == "All set. Last round"
     assert again.grab().width() > 0
 
 
@@ -184,7 +187,7 @@ def test_turning_away_names_what_is_no_longer_free(open_window: MakeWindow) -> N
     assert any(
         "Not free where the crank stands: I2" in line for line in workspace.next_item.lines()[1]
     )
-    assert workspace.turn_button.text().startswith("Turn 620° on to 0°: 1006 mm")
+    assert workspace.turn_button.text().startswith("Turn 620° on to stop 1, 0°: 1006 mm")
 
 
 def test_after_overshooting_the_crank_comes_up_again(open_window: MakeWindow) -> None:
@@ -201,7 +204,7 @@ def test_after_overshooting_the_crank_comes_up_again(open_window: MakeWindow) ->
     # Half a degree is at the stop; further on it is the next time round.
     for at, words in (
         (0.3, "The crank stands at this stop"),
-        (60.0, "Turn 660° on to 0°: 1071 mm"),
+        (60.0, "Turn 660° on to stop 1, 0°: 1071 mm"),
     ):
         window.session.turn_to(at)
         assert workspace.turn_button.text().startswith(words)
@@ -218,19 +221,26 @@ def test_an_unsafe_plan_cannot_be_followed_or_printed(open_window: MakeWindow) -
     )
     window.session.edit(replace(engine, cam=replace(engine.cam, intake=intake, exhaust=exhaust)))
     assert workspace.model.plan is not None
+    assert workspace.model.plan.safe  # the window begins with a method that can be followed
+    workspace.model.choose("two-stop")
     assert workspace.model.plan.least_margin_deg == pytest.approx(-2.0)
-    assert workspace.next_item.lines()[0] == "Unsafe: do not follow"
+    assert workspace.next_item.lines()[0].words == "Unsafe: do not follow"
     assert not workspace.card_button.isEnabled()
-    assert not workspace.do_button.isEnabled()
     workspace.show_page(DO)
     assert not workspace.set_button.isEnabled()
     window.grab()
     press(workspace.sheets, QPointF(100, 140))
     assert done(workspace.model) == {}
+    # It leads on: one press, and there is a plan to follow.
+    assert workspace.next_button.text().startswith("Use: Fewest stops, ")
+    workspace.next_button.click()
+    assert workspace.model.word == "fewest"
+    assert workspace.model.usable is not None
 
 
 def test_the_line_of_the_crank_stops_where_words_say_not_free(open_window: MakeWindow) -> None:
     window = open_window("hickory")
+    stops(window).model.choose("two-stop")
     sheets = stops(window).sheets
     picture, now = sheets.grab().toImage(), window.look.theme.now
     lined = {True: 0, False: 0}
@@ -283,10 +293,10 @@ def test_a_measured_gap_becomes_degrees_of_screw(open_window: MakeWindow) -> Non
     window = open_window("birch")
     workspace = stops(window)
     QTest.keyClicks(workspace.measured, "0.35")
-    assert "24° tighter" in workspace.next_item.measured
+    assert "24° tighter" in " ".join(workspace.next_item.typed.advice)
     workspace.measured.clear()
     QTest.keyClicks(workspace.measured, "x")
-    assert "must be a length" in workspace.next_item.measured
+    assert "must be a length" in workspace.next_item.typed.refused
 
 
 def test_a_click_takes_a_school_and_a_solved_plan_is_asked_for_more(

@@ -191,10 +191,10 @@ def test_what_to_do_says_the_turn_the_shim_or_the_preload() -> None:
     # M10×1 at the push-rod end, ratio 1.5: 1.5 mm a turn.
     assert what_to_do(by_name["I1"], job, -0.02) == [
         "0.08 mm (3.1 thou) too wide.",
-        "Turn the screw 19° tighter.",
+        "Turn the screw 19° tighter, then measure again.",
         "Your nut closes it by 0.02: hold the screw at 0.27.",
     ]
-    assert what_to_do(by_name["E1"], job) == ["In the accepted band: leave it."]
+    assert what_to_do(by_name["E1"], job) == ["In the accepted band, 0.35 to 0.45 mm: leave it."]
     assert "between" in what_to_do(by_name["I2"], job)[0]
     assert "as found" in what_to_do(by_name["E3"], job)[0]
     linden, _ = job_with({"I1": "0.10"}, "linden")

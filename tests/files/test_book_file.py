@@ -94,6 +94,22 @@ def test_a_book_of_every_version_still_opens(version: int, tmp_path: Path) -> No
     assert book.db.rows(tables) == fresh.db.rows(tables)
 
 
+def test_an_older_book_that_is_only_looked_at_stays_as_it_is(tmp_path: Path) -> None:
+    path, fresh = tmp_path / "old.tcbook", filled(tmp_path / "new.tcbook")
+    with sqlite3.connect(path) as db:
+        db.executescript((FIXTURES / "v1.sql").read_text(encoding="utf-8"))
+        db.execute("PRAGMA user_version = 1")
+        db.execute("PRAGMA application_id = 0x54434231")
+    db.close()
+    book = Book(path, read_only=True)
+    assert book.db.version == 1
+    assert book.digests() == fresh.digests()
+    ids = [line.id for line in book.lines()]
+    assert book.counts(ids) == fresh.counts(ids)
+    book.close()
+    assert merge(fresh, path).same == len(ids)
+
+
 # What is refused ---------------------------------------------------------------------------------
 
 

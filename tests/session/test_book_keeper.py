@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from true_compass.book.job import ItemRecord, Job, Measure
+from true_compass.book.job import ItemRecord, Job, Measure, SeenTo
 from true_compass.core.engine import FigureSource
 from true_compass.core.items import item_named
 from true_compass.files.book_file import Book
@@ -183,33 +183,19 @@ def test_numbers_and_sources_come_from_the_file(tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize(
-    ("how", "measured", "told"),
-    [
-        (SET, 0.31, ("0.31", "0.25", "")),
-        (SET, None, ("", "", "set")),
-        (LEFT, 0.26, ("0.26", "", "")),
-        (LEFT, None, ("", "", "in band")),
-        (OFF, 0.35, ("0.35", "", "")),
-        (OFF, None, ("", "", "out of band")),
-        (SKIPPED, 0.31, ("", "", "")),
-        (None, 0.31, ("", "", "")),
-    ],
+    ("how", "seen_to"),
+    [(SET, SeenTo.SET), (LEFT, SeenTo.GOOD), (OFF, SeenTo.OUT), (None, SeenTo.NOT_SAID)],
 )
-def test_how_ticks_of_stops_land(
-    desk: Desk, how: str | None, measured: float | None, told: tuple[str, str, str]
+def test_a_tick_of_stops_writes_what_a_hand_did_and_no_reading(
+    desk: Desk, how: str | None, seen_to: SeenTo
 ) -> None:
-    reading = None if measured is None else Measure.mm(measured)
-    record = landed(desk.job, I1, how, reading).record(I1)
-    found = record.found.short if record.found else ""
-    left = record.left.short if record.left else ""
-    assert (found, left, record.note) == told
-
-
-def test_a_second_tick_keeps_what_was_measured(desk: Desk) -> None:
-    once = landed(desk.job, I1, OFF, Measure.mm(0.35))
-    again = landed(once, I1, SET, None)
-    assert again.record(I1).found == Measure.mm(0.35)
-    assert again.record(I1).left is not None
+    found = Measure.mm(0.31)
+    for record in (ItemRecord(), ItemRecord(found)):
+        job = landed(desk.job.with_item(I1, record), I1, how, off_heel=how == SET)
+        assert job.record(I1) == replace(record, seen_to=seen_to, off_heel=how == SET)
+    # What was set and not measured again is not left as it was found, nor at its target.
+    assert (job.record(I1).final is None) == (how == SET)
+    assert landed(job, I1, SKIPPED) is job
 
 
 def spoil_as_text(path: Path) -> None:

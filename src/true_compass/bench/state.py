@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from enum import Enum
 from types import MappingProxyType
 from typing import Any, Final, NamedTuple
 
@@ -16,6 +17,14 @@ class RefusedError(Exception):
     """An action that cannot be done, as one sentence. It changes nothing."""
 
 
+class Zero(Enum):
+    """How the last zero lash of a plunger was taken; the value says what is wrong with it."""
+
+    SOUND = ""
+    DRAG = "its zero was a drag on a soft plunger"
+    RUSHED = "its plunger had no time to rise before the zero was taken"
+
+
 @dataclass(frozen=True, slots=True)
 class ItemState:
     """One item as it is now.
@@ -23,7 +32,9 @@ class ItemState:
     `value_mm` is measured as `Setting` says, on the heel. `screw_deg` is the net turn of the
     adjuster since it was found, minus towards more gap. `set_at_deg` is the crank angle in [0, 720)
     at which it was last changed, `set_on_mm` how high its lobe stood there (at the place of the
-    gap), `off_heel` whether that was off the base circle.
+    gap), `off_heel` whether that was off the base circle. Of a plunger these three tell of its last
+    `zero`: where turns were added after it does not matter. `play_nth` is the action that gave it
+    play, −1 where it was found so.
     """
 
     value_mm: float
@@ -38,7 +49,8 @@ class ItemState:
     held: bool = True
     rod_mm: float = 0.0
     settled: bool = True
-    tested_on_heel: bool = False
+    zero: "Zero | None" = None
+    play_nth: int = -1
 
 
 @dataclass(frozen=True, slots=True)

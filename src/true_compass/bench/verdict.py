@@ -7,7 +7,7 @@ from true_compass.bench.careful import careful_steps
 from true_compass.bench.consequence import Consequence, consequence
 from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import heel_mm
-from true_compass.bench.hands.telling import fault_names, said_order
+from true_compass.bench.hands.telling import NOTHING_WRONG, fault_names, said_order
 from true_compass.bench.ideas import (
     direction_right,
     error_deg,
@@ -18,7 +18,7 @@ from true_compass.bench.ideas import (
     tells_stroke,
 )
 from true_compass.bench.running import Report, report_of
-from true_compass.bench.state import BenchState, first_state
+from true_compass.bench.state import BenchState, Zero, first_state
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import Way
 
@@ -40,8 +40,15 @@ class ItemVerdict:
     set_at_deg: float | None
     set_on_mm: float
     was_set: bool
+    zero: Zero | None
     follows: Consequence
     cause: str
+
+    @property
+    def passes(self) -> bool:
+        """In its band, and set (or, of a plunger, its last zero taken) as it should be."""
+        sound = self.zero in (None, Zero.SOUND)
+        return self.in_band and not self.set_off_base_circle and sound
 
     def record(self) -> dict[str, Any]:
         """As JSON has it."""
@@ -54,6 +61,7 @@ class ItemVerdict:
             "set_off_base_circle": self.set_off_base_circle,
             "set_at_deg": self.set_at_deg,
             "was_set": self.was_set,
+            "zero": (self.zero.value or "sound") if self.zero is not None else None,
             "follows": self.follows.words,
             "cause": self.cause,
         }
@@ -172,6 +180,7 @@ def _item(work: Covered, state: BenchState, row: int) -> ItemVerdict:
         set_at_deg=item.set_at_deg,
         set_on_mm=item.set_on_mm if was_set else 0.0,
         was_set=was_set,
+        zero=item.zero,
         follows=consequence(setting, left),
         cause=_cause(work, state, row, off, setting.holds(left)),
     )
@@ -179,10 +188,12 @@ def _item(work: Covered, state: BenchState, row: int) -> ItemVerdict:
 
 def _cause(work: Covered, state: BenchState, row: int, off: bool, good: bool) -> str:
     item = state.items[row]
+    if off:
+        return "set off its base circle" if item.zero is None else "its zero was taken on a lobe"
+    if item.zero is not None and item.zero is not Zero.SOUND:
+        return str(item.zero.value)
     if good:
         return ""
-    if off:
-        return "set off its base circle"
     if item.set_at_deg is not None and not item.held:
         return "the nut turned the screw"
     if not state.head_torqued and work.condition.head_settles_mm:
@@ -209,14 +220,20 @@ def _passed(work: Covered, state: BenchState, items: tuple[ItemVerdict, ...]) ->
         return _order_passed(work, state)
     if task is Task.FAULT:
         told = last_with(state, "fault")
-        named = set(fault_names(told.said)) if told is not None else set()
+        named = set(fault_names(told.said)) - {NOTHING_WRONG} if told is not None else set()
         return named == set(work.scenario.faults) and told is not None
     judged = [
         item
         for item, setting in zip(items, work.settings, strict=True)
         if setting.can_be_set and _counts(task, setting.way)
     ]
-    return all(item.in_band and not item.set_off_base_circle for item in judged)
+    return all(item.passes for item in judged) and not _loose_nuts(work, state)
+
+
+def _loose_nuts(work: Covered, state: BenchState) -> list[str]:
+    """Locknuts that were left loose: the next start moves their screws."""
+    pairs = zip(work.settings, state.items, strict=True)
+    return [setting.name for setting, item in pairs if setting.has_locknut and not item.tight]
 
 
 def _counts(task: Task, way: Way) -> bool:
@@ -264,13 +281,10 @@ def _notes(work: Covered, state: BenchState) -> tuple[str, ...]:
     early = [name for name in state.slackened_first if name not in found]
     if early and work.scenario.task.sets:
         notes.append(f"Not written down as found before slackening: {', '.join(early)}.")
-    loose = [
-        setting.name
-        for setting, item in zip(work.settings, state.items, strict=True)
-        if not item.tight and setting.has_locknut
-    ]
+    loose = _loose_nuts(work, state)
     if loose:
-        notes.append(f"Left with a loose nut: {', '.join(loose)}.")
+        told = f"Left with a loose nut: {', '.join(loose)}."
+        notes.append(f"{told} The next start moves it." if work.scenario.task.sets else told)
     if not state.head_torqued and work.condition.head_settles_mm:
         notes.append("The head was not torqued: its gaps moved when it settled.")
     unsettled = [

@@ -7,6 +7,7 @@ takes its place in the book.
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
+from enum import Enum
 from types import MappingProxyType
 from typing import Any, Final, Protocol
 from uuid import uuid4
@@ -57,10 +58,21 @@ class Measure:
         return ends[0] if self.gap.is_number else "..".join(ends)
 
 
+class SeenTo(Enum):
+    """How a hand saw to an item, whether or not anything was measured; the value is in files."""
+
+    NOT_SAID = ""
+    SET = "set"
+    GOOD = "left"
+    OUT = "out"
+    """Found out of its band on a round that only checked."""
+
+
 @dataclass(frozen=True, slots=True)
 class ItemRecord:
     """One item of a job. `left` is read with the nut loose or as the job left it; `after_nut` is
-    read again when the nut is tight, and then it is what the item was left with.
+    read again when the nut is tight, and then it is what the item was left with. Neither is ever
+    filled in without a reading: what was set and not measured says so in `seen_to`.
     """
 
     found: Measure | None = None
@@ -74,6 +86,11 @@ class ItemRecord:
     shim_mm: float | None = None
     """The shim that was in, as measured: shims wear."""
     shim_left_mm: float | None = None
+    seen_to: SeenTo = SeenTo.NOT_SAID
+    off_heel: bool = False
+    """Whether it was seen to while its tappet stood off the base circle: it tells nothing."""
+    torqued: bool = False
+    """Whether the torque wrench was on it; `torque_nm` is 0 where nobody knows how much."""
 
     def with_reading(self, which: str, measure: Measure | None) -> "ItemRecord":
         """The record with another reading: `found`, `left` or `after_nut`."""
@@ -82,13 +99,17 @@ class ItemRecord:
 
     @property
     def final(self) -> Measure | None:
-        """What it was left with: after the nut, as left, or as found where nothing was set."""
-        return self.after_nut or self.left or self.found
+        """What it was left with: after the nut, as left, or as found where nothing was set; None
+        where it was set and not measured again.
+        """
+        if self.after_nut or self.left:
+            return self.after_nut or self.left
+        return None if self.was_set else self.found
 
     @property
     def was_set(self) -> bool:
         """Whether anything was changed at it."""
-        return self.left is not None or self.after_nut is not None
+        return bool(self.left or self.after_nut) or self.seen_to is SeenTo.SET
 
     @property
     def is_empty(self) -> bool:
@@ -365,7 +386,7 @@ def check_item(name: str, record: ItemRecord) -> None:
             checked_gap(told, measure.gap, most_mm(name))
         if measure.turns is not None and not 0 <= measure.turns <= MOST_TURNS:
             raise EngineError(told, f"must be 0 to {MOST_TURNS:g} turns, not {measure.turns:g}")
-    if record.was_set and record.found is None:
+    if (record.left or record.after_nut) and record.found is None:
         raise EngineError(
             f"{name} left", "was read, but not as found: measure as found before a nut is slackened"
         )

@@ -3,7 +3,7 @@
 from true_compass.book.job import BookSource, Target, target_key
 from true_compass.core.adjusting.setting import Way, settings_of
 from true_compass.core.engine import Engine
-from true_compass.core.items import Kind
+from true_compass.core.items import Kind, Part
 
 
 def targets_of(engine: Engine) -> tuple[Target, ...]:
@@ -40,7 +40,10 @@ def targets_of(engine: Engine) -> tuple[Target, ...]:
 def _source(engine: Engine, key: str) -> BookSource:
     """Where the figures of some items stand, as the file says: of them, or of everything."""
     told = {source.of: source for source in engine.sources}
-    source = told.get(key.split()[0]) or told.get("")
+    of, _, part = key.partition(" ")
+    # The page of the rockers says nothing of a bridge's screw where it has a page of its own.
+    source = (told.get("bridge") if part == Part.BRIDGE.value else None) or told.get(of)
+    source = source or told.get("")
     if source is None:
         return BookSource()
     return BookSource(source.book, source.edition, source.page, source.variant)

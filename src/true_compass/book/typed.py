@@ -11,15 +11,17 @@ from true_compass.book.brackets import MOST_MM, Bracket, checked_gap
 from true_compass.book.job import MOST_TURNS, Measure
 from true_compass.core.limits import EngineError
 from true_compass.core.units import (
+    LEAST_BLADE_MM,
+    MM_PER_INCH,
     GapUnit,
     ImplausibleGapError,
     parse_gap_mm,
     parse_length_mm,
     parse_number,
+    parse_turns,
 )
 
 BETWEEN: Final = ".."
-_TURNS: Final = re.compile(r"(.+?)\s*(?:turns?|t)", re.IGNORECASE)
 _UNIT: Final = re.compile(r"(mm|thou|in\b|\")")
 
 
@@ -40,9 +42,8 @@ def read_measure(
     Bracket(low=0.2, high=0.25)
     """
     text = text.strip()
-    turns = _TURNS.fullmatch(text)
-    if turns is not None:
-        count = parse_number(field, turns[1])
+    count = parse_turns(field, text)
+    if count is not None:
         if not 0 <= count <= MOST_TURNS:
             raise EngineError(field, f"must be 0 to {MOST_TURNS:g} turns, not {count:g}")
         return Measure(None, count, text, unit)
@@ -87,6 +88,8 @@ def other_meanings(text: str, unit: GapUnit, target_mm: float) -> list[tuple[str
         mm = min(sizes, key=lambda size: abs(math.log(size / target_mm)))
         if target_mm / 4 <= mm <= target_mm * 4:
             meant.append((f"{mm:.3g} mm", mm))
+    if 0 < value * MM_PER_INCH <= 4 * target_mm and value * unit.in_mm < LEAST_BLADE_MM:
+        meant.append((f"{value:g} in", value * MM_PER_INCH))
     there = value * unit.other.in_mm
     if there <= max(4 * target_mm, 0.5):
         meant.append((f"{value:g} {unit.other.value}", there))

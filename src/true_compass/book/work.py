@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
+from typing import Final
 
+from true_compass.book.brackets import Bracket
 from true_compass.book.hand import nut_words
-from true_compass.book.job import Job, Measure, Target
+from true_compass.book.job import ItemRecord, Job, Measure, Target
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.items import Item
-from true_compass.core.units import gap_words
+from true_compass.core.units import GapUnit, band_words, gap_words
 from true_compass.core.valves.train import Adjuster
 
 FOUND, LEFT, AFTER_NUT = "found", "left", "after_nut"
@@ -93,10 +95,9 @@ def next_asked(job: Job, items: Sequence[Item]) -> Asked | None:
             return Asked(item, FOUND)
     for item in to_set(job, items):
         record = job.record(item)
-        if record.left is None:
-            return Asked(item, LEFT)
-        if record.after_nut is None:
-            return Asked(item, AFTER_NUT)
+        if record.after_nut is not None:
+            continue  # what it was left with is known, with the nut loose or not
+        return Asked(item, LEFT if record.left is None else AFTER_NUT)
     return None
 
 
@@ -134,38 +135,73 @@ def totals(job: Job, items: Sequence[Item]) -> Totals:
 
 def what_to_do(setting: Setting, job: Job, shift_mm: float | None = None) -> list[str]:
     """What to do at an item that was found so, in short sentences: screw, shim or preload."""
-    item, unit = setting.item, job.unit
-    record, target = job.record(item), job.target(item)
-    if record.found is None:
+    found = job.record(setting.item).found
+    if found is None:
         return ["Measure it as found, before any nut is slackened."]
+    return asks(setting, job.target(setting.item), found, job.unit, shift_mm)
+
+
+_TURNED: Final = {
+    Adjuster.PIVOT_NUT: "nut",
+    Adjuster.STUD_NUT: "nut",
+    Adjuster.PEDESTAL: "bolt",
+}
+"""What is turned, where that is not a screw."""
+
+
+def asks(
+    setting: Setting,
+    target: Target | None,
+    measure: Measure,
+    unit: GapUnit,
+    shift_mm: float | None = None,
+) -> list[str]:
+    """What a reading on the base circle asks for, in short sentences: screw, shim or preload.
+
+    The one judge of it: Book, Do it and card ask here. `shift_mm` is what the person's nut adds to
+    a gap (mm), None where that is not learnt.
+    """
     if setting.way is Way.PLUNGER:
         return _plunger(setting, target)
-    if record.found.gap is None or target is None:
+    if measure.gap is None or target is None:
         return ["Write down what was found; set it as the maker says."]
-    told = found_verdict(job, item)
+    told = verdict(target, measure)
     if told is Verdict.IN_BAND:
-        return ["In the accepted band: leave it."]
+        return [f"In the accepted band{_band(target, unit)}: leave it."]
     if told is Verdict.OPEN:
         return ["The end of the band lies between these two blades: try the blade between them."]
-    off = record.found.gap.middle - target.target_mm
+    off = measure.gap.middle - target.target_mm
     words = gap_words(abs(off), unit)
     first = f"{words} too wide." if off > 0 else f"{words} too tight."
     if told is Verdict.UNKNOWN:
         return [first, "No band is known: the maker's manual decides."]
+    return [first, *_changes(setting, target, off, shift_mm)]
+
+
+def _band(target: Target, unit: GapUnit) -> str:
+    return f", {band_words(target.band_mm, unit)}" if target.band_mm is not None else ""
+
+
+def _changes(setting: Setting, target: Target, off: float, shift_mm: float | None) -> list[str]:
+    """How a gap that is `off` mm too wide is brought to its target."""
     if setting.adjuster is Adjuster.SHIM:
         way = "thicker" if off > 0 else "thinner"
         change = abs(off) * setting.shim_per_gap
-        return [first, f"A shim {change:.2f} mm {way}: plan all of them on Shims."]
+        return [f"A shim {change:.2f} mm {way}: plan all of them on Shims."]
     if not setting.can_be_set:
-        return [first, "There is nothing to turn: the maker's manual decides."]
+        return ["There is nothing to turn: the maker's manual decides."]
     way = "tighter" if off > 0 else "looser"
+    what = _TURNED.get(setting.adjuster, "screw")
+    if setting.turn_assumed:
+        return [f"Turn the {what} {way}, a little at a time, and measure again."]
     turn = abs(off) / setting.per_turn_mm * 360.0
     nut = nut_words(shift_mm, target.target_mm) if setting.has_locknut else ""
-    return [line for line in (first, f"Turn the screw {turn:.0f}° {way}.", nut) if line]
+    turned = f"Turn the {what} {turn:.0f}° {way}, then measure again."
+    return [line for line in (turned, nut) if line]
 
 
 def _plunger(setting: Setting, target: Target | None) -> list[str]:
-    if target is None or not setting.per_turn_mm:
+    if target is None or not setting.per_turn_mm or setting.turn_assumed:
         return ["Zero lash, then the preload as the maker says."]
     low, high = target.band_mm or (target.target_mm, target.target_mm)
     turns = " to ".join(f"{end / setting.per_turn_mm:.2f}" for end in (low, high))
@@ -215,7 +251,17 @@ def second_line(job: Job, items: Sequence[Item]) -> str:
         counts = [r.found.turns for item in items if (r := job.record(item)).found]
         turns = [count for count in counts if count is not None]
         return f"Found {min(turns):g} to {max(turns):g} turns to the seat." if turns else ""
-    words = f"Found {min(g.low for g in found):.2f} to {max(g.high for g in found):.2f} mm."
-    if any(job.record(item).was_set for item in items):
-        words += f" Left {min(g.low for g in left):.2f} to {max(g.high for g in left):.2f} mm."
-    return words
+    words = f"Found {_span_words(found, job.unit)}."
+    if left and any(job.record(item).was_set for item in items):
+        words += f" Left {_span_words(left, job.unit)}."
+    unread = [item.name for item in items if is_set_unread(job.record(item))]
+    return f"{words} Set, not measured again: {_named(unread)}." if unread else words
+
+
+def is_set_unread(record: ItemRecord) -> bool:
+    """Whether an item was set and nobody measured it afterwards."""
+    return record.was_set and record.final is None
+
+
+def _span_words(gaps: Sequence[Bracket], unit: GapUnit) -> str:
+    return band_words((min(gap.low for gap in gaps), max(gap.high for gap in gaps)), unit)

@@ -8,7 +8,7 @@ from typing import Final
 CARE: Final = (
     "Battery earth off, plugs or injector lines out, keys away: it must not be able to start.",
     "Bar by hand in the running direction. Too far? Go back well past and come up again.",
-    "Set nothing off its base circle: it bends valves.",
+    "Adjust a valve only while its tappet is on the base circle; elsewhere it may bend a valve.",
     "The maker's manual and local rules come first.",
 )
 

@@ -138,7 +138,7 @@ class Compression:
 class FigureSource:
     """Where figures stand: book, edition, page, and the variant of the engine they are for.
 
-    `of` names the items that it is about, `I`, `E`, `U` or `B`; empty means everything.
+    `of` names the items that it is about, `I`, `E`, `U`, `B` or `bridge`; empty means everything.
     """
 
     book: str

@@ -75,7 +75,7 @@ class Item:
     @property
     def code(self) -> str:
         """The name without its part: `I1`."""
-        return f"{self.kind.letter}{self.cylinder}{chr(96 + self.nth) if self.nth else ''}"
+        return f"{self.kind.letter}{self.cylinder}{self.single}"
 
     @property
     def name(self) -> str:
@@ -98,6 +98,16 @@ class Item:
         if self.kind is ExtraKind.BRAKE:
             return Item(Kind.EXHAUST, self.cylinder)
         return replace(self, part=Part.WHOLE, nth=0)
+
+    @property
+    def single(self) -> str:
+        """Which of several valves of a kind it is: `a` at the front; nothing for all of them."""
+        return chr(96 + self.nth) if self.nth else ""
+
+    @property
+    def whole(self) -> "Item":
+        """The item of a plan that it belongs to: all valves of its kind in the cylinder."""
+        return replace(self, nth=0) if self.nth else self
 
     def singles(self, count: int) -> tuple["Item", ...]:
         """The single valves of an item with gaps of their own: `I1a`, `I1b`."""

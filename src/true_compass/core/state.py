@@ -110,10 +110,10 @@ def extra_drives(engine: Engine) -> list[Drive]:
 def items_at(engine: Engine, valve: Valve) -> list[Item]:
     """What a person sets at a rocker, in that order: bridge, gap, variable-intake gap, brake gap.
 
-    A bridge joins two valves: there is none over a single one.
+    A bridge joins two valves: there is none over a single one. One without a screw is no item.
     """
     items = [valve.item]
-    if engine.train.bridge and valve.count > 1:
+    if engine.train.bridge and engine.train.bridge_screw and valve.count > 1:
         items.insert(0, replace(valve.item, part=Part.BRIDGE))
     if valve.kind is Kind.INTAKE and engine.train.variable_intake_mm > 0:
         items.append(replace(valve.item, part=Part.VARIABLE))

@@ -125,6 +125,15 @@ def parse_torque_nm(field: str, text: str) -> float:
     return value * _TORQUES.get(plain, 1.0)
 
 
+def torque_words(nm: float) -> str:
+    """A torque in both units: `25 N·m (18 lbf·ft)`.
+
+    >>> torque_words(25.0)
+    '25 N·m (18 lbf·ft)'
+    """
+    return f"{nm:g} N·m ({nm / NM_PER_LBF_FT:.0f} lbf·ft)"
+
+
 def parse_number(field: str, text: str) -> float:
     """Read a plain number; a degree sign after it is fine."""
     value, unit = split_number(field, text.strip().rstrip("°"), "a plain number such as 15")
@@ -138,14 +147,42 @@ def parse_numbers(field: str, text: str) -> list[float]:
     return [parse_number(field, part) for part in text.replace(";", " ").split()]
 
 
+_FRACTIONS: Final = {"⅛": 0.125, "¼": 0.25, "⅜": 0.375, "½": 0.5, "⅝": 0.625, "¾": 0.75, "⅞": 0.875}
+_TURNS: Final = re.compile(r"(.*?)\s*(?:of a\s+)?(?:turns?|t)", re.IGNORECASE)
+_PARTS: Final = re.compile(r"(?:(\d+)\s+)?(\d+)/(\d+)", re.ASCII)
+
+
+def parse_turns(field: str, text: str) -> float | None:
+    """Turns of an adjuster: `1 t`, `¾ turn`, `1 1/2 turns`, `0.75 of a turn`; None for other units.
+
+    Raises `EngineError` where it is turns, and not readable.
+
+    >>> parse_turns("I1", "¾ turn"), parse_turns("I1", "1 1/2 t"), parse_turns("I1", "0.2 mm")
+    (0.75, 1.5, None)
+    """
+    match = _TURNS.fullmatch(text.strip())
+    if match is None:
+        return None
+    count = match[1].strip()
+    parts = _PARTS.fullmatch(count)
+    if parts is not None and int(parts[3]):
+        return int(parts[1] or 0) + int(parts[2]) / int(parts[3])
+    if count and count[-1] in _FRACTIONS:
+        whole = parse_number(field, count[:-1]) if count[:-1].strip() else 0.0
+        return whole + _FRACTIONS[count[-1]]
+    return parse_number(field, count)
+
+
 MOST_GAP_MM: Final = 2.0
+LEAST_BLADE_MM: Final = 0.02
+"""A gap of less can hardly be measured with a blade: another unit was meant (common practice)."""
 
 
 def parse_gap_mm(text: str, unit: GapUnit, target_mm: float) -> float:
     """A measured gap in mm, by its written unit or that of the engine's blades.
 
-    Raises `EngineError` for what is no gap, and asks back what can hardly be one: negative, or over
-    four times the target, and never over 2 mm.
+    Raises `EngineError` for what is no gap, and asks back what can hardly be one: over four times
+    the target, and never over 2 mm; or, without a unit, less than the thinnest blade and not 0.
 
     >>> parse_gap_mm("0.2", GapUnit.MM, 0.25), round(parse_gap_mm("8", GapUnit.THOU, 0.25), 4)
     (0.2, 0.2032)
@@ -154,7 +191,9 @@ def parse_gap_mm(text: str, unit: GapUnit, target_mm: float) -> float:
     if gap_mm < 0:
         raise EngineError("measured gap", "cannot be less than nothing: with no gap at all write 0")
     most_mm = min(4 * target_mm, MOST_GAP_MM) if target_mm > 0 else MOST_GAP_MM
-    if gap_mm > most_mm + 1e-9:
+    bare = not split_number("measured gap", text, "a gap")[1]
+    least_mm = LEAST_BLADE_MM if bare and target_mm > 0 else 0.0
+    if gap_mm > most_mm + 1e-9 or 0 < gap_mm < least_mm * (1 - 1e-9):
         raise ImplausibleGapError(gap_mm, text, unit)
     return gap_mm
 
@@ -167,7 +206,11 @@ class ImplausibleGapError(EngineError):
         told = GapUnit.THOU if (written or unit.value) == "thou" else GapUnit.MM
         there_mm = number * told.other.in_mm
         asked = f"is {number:g} {written or told.value}?"
-        if told is GapUnit.MM:
+        if gap_mm < LEAST_BLADE_MM and number * MM_PER_INCH <= MOST_GAP_MM:
+            # 0.006 is 6 thou to whoever thinks in inches, 0.15 is a blade in mm.
+            inches_mm = number * MM_PER_INCH
+            asked = f"{asked} {number:g} in is {inches_mm:.2f} mm, or {thou_words(inches_mm)}"
+        elif told is GapUnit.MM:
             asked = f"{asked} {number:g} thou is {there_mm:.2f} mm"
         elif there_mm <= MOST_GAP_MM:
             asked = f"{asked} {number:g} mm is {thou_words(there_mm)}"

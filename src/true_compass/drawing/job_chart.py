@@ -12,7 +12,14 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from true_compass.book.job import ItemRecord, Job, Measure
-from true_compass.book.work import Asked, Verdict, final_verdict, found_verdict, is_found
+from true_compass.book.work import (
+    Asked,
+    Verdict,
+    final_verdict,
+    found_verdict,
+    is_found,
+    is_set_unread,
+)
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item, Kind
@@ -356,7 +363,12 @@ class JobChart:
             return
         box = QRectF(cell.box.left(), cell.verdict_y, cell.box.width(), FIGURE)
         told = final_verdict(self.job, cell.item)
-        if record.was_set and told in (Verdict.IN_BAND, Verdict.UNKNOWN):
+        strong = (BODY, self.theme.ink, Weight.STRONG, CENTRE)
+        if record.off_heel:
+            draw_one_of(p, box, ("off its base circle", "off base", "off"), *strong)
+        elif is_set_unread(record):
+            draw_one_of(p, box, ("set, not measured", "set only", "set"), *strong)
+        elif record.was_set and told in (Verdict.IN_BAND, Verdict.UNKNOWN):
             draw_text(p, box, "set", BODY, self.theme.ink, Weight.STRONG, CENTRE)
         elif told is Verdict.IN_BAND:
             paint_tick(p, box.center(), 12, self.theme.ink)

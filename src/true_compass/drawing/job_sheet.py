@@ -13,7 +13,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from true_compass.book.brackets import Bracket
 from true_compass.book.job import Job, Measure, Target
 from true_compass.book.putting_back import PUT_BACK
-from true_compass.book.work import off_mm
+from true_compass.book.work import is_set_unread, off_mm
 from true_compass.core.adjusting.setting import Way, settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item
@@ -364,8 +364,10 @@ class _Sheet:
         if which == "left" and not record.was_set:
             # What was left alone was left as it was found.
             measure = record.found
+        if which == "left" and record.off_heel:
+            return "off base"  # noted off its base circle: no reading stands for it
         if measure is None:
-            return ""
+            return "set" if which == "left" and is_set_unread(record) else ""
         in_mm = self.job.unit is GapUnit.MM
         if which != "found" or measure.gap is None:
             return figures(measure, in_mm=in_mm)[0] if end == 0 or which != "found" else ""

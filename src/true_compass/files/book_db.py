@@ -8,7 +8,7 @@ SUFFIX: Final = ".tcbook"
 NAME: Final = f"book{SUFFIX}"
 APPLICATION_ID: Final = 0x54434231
 """`TCB1` in the file's head: what tells a book from another database."""
-VERSION: Final = 1
+VERSION: Final = 2
 _MEASURE: Final = ", ".join(
     f"{which}_low REAL, {which}_high REAL, {which}_turns REAL, {which}_text TEXT NOT NULL, "
     f"{which}_unit TEXT NOT NULL"
@@ -35,6 +35,8 @@ SCHEMA_1: Final = (
     "CREATE TABLE drawer (size_mm REAL PRIMARY KEY, count INTEGER NOT NULL) STRICT",
 )
 
+UPGRADES: Final = {1: ("ALTER TABLE item ADD COLUMN more TEXT NOT NULL DEFAULT ''",)}
+
 
 class BookError(RecordsError):
     """The book cannot do what was asked: one sentence with the way out. Nothing has changed."""
@@ -49,6 +51,7 @@ class BookDb(Records):
         application_id=APPLICATION_ID,
         version=VERSION,
         schema=SCHEMA_1,
+        upgrades=UPGRADES,
         begun="SELECT 1 FROM job LIMIT 1",
         otherwise="choose another with --book",
         error=BookError,

@@ -22,6 +22,7 @@ from true_compass.files.book_db import BookDb, BookError
 from true_compass.files.book_learnt import Learnt
 from true_compass.files.book_rows import (
     ITEM_COLUMNS,
+    MORE,
     head_from_values,
     head_values,
     item_row,
@@ -161,12 +162,14 @@ class Book:
     def counts(self, job_ids: Sequence[str]) -> dict[str, tuple[int, int]]:
         """How many items of each job were set, and how many it has."""
         found = dict.fromkeys(job_ids, (0, 0))
+        set_unread = f"iif(json_valid({self._more}), {self._more} ->> 'seen_to' = 'set', 0)"
         # SQLite takes some ten thousand marks in one question, not more.
         for first in range(0, len(job_ids), AT_ONCE):
             some = job_ids[first : first + AT_ONCE]
             rows = self.db.rows(
                 "SELECT job_id, total(left_low IS NOT NULL OR after_nut_low IS NOT NULL OR "
-                "left_turns IS NOT NULL), count(*) FROM item WHERE job_id IN "
+                f"left_turns IS NOT NULL OR after_nut_turns IS NOT NULL OR {set_unread}), "
+                "count(*) FROM item WHERE job_id IN "
                 f"({', '.join('?' * len(some))}) GROUP BY job_id",
                 *some,
             )
@@ -204,10 +207,16 @@ class Book:
         """Every job of an engine with its items, the oldest first."""
         return self.jobs_where("engine_id = ?", engine_id)
 
+    @property
+    def _more(self) -> str:
+        """The cell of JSON in a question; a book of version 1 that is only looked at has none."""
+        return f"item.{MORE}" if self.db.version >= 2 else "''"
+
     def jobs_where(self, where: str, *values: Any) -> list[Job]:
         """Jobs that a condition in SQL names, the oldest first."""
         items: dict[str, list[tuple[Any, ...]]] = {}
-        columns = ", ".join(f"item.{name}" for name in ITEM_COLUMNS)
+        columns = ", ".join(f"item.{name}" for name in ITEM_COLUMNS[:-1])
+        columns += f", {self._more}"
         for row in self.db.rows(
             f"SELECT job_id, {columns} FROM item JOIN job ON job.id = job_id WHERE {where}", *values
         ):

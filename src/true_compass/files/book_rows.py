@@ -17,6 +17,7 @@ from true_compass.book.job import (
     Measure,
     Part,
     Person,
+    SeenTo,
     Target,
     ToDo,
     Witness,
@@ -52,7 +53,11 @@ ITEM_COLUMNS: Final = (
     "anew",
     "shim_mm",
     "shim_left_mm",
+    "more",
 )
+MORE_KEYS: Final = {"seen_to", "off_heel", "torqued"}
+MORE: Final = ITEM_COLUMNS[-1]
+"""A cell of JSON for what came after version 1 of the book; empty where there is nothing."""
 
 
 def head_values(job: Job) -> Values:
@@ -224,7 +229,34 @@ def item_row(name: str, record: ItemRecord) -> list[Any]:
     """One item as the columns `ITEM_COLUMNS` have it."""
     measures = [cell for which in MEASURES for cell in _measure_row(getattr(record, which))]
     tail = [record.torque_nm, int(record.stripe), record.note, record.anew]
-    return [name, *measures, *tail, record.shim_mm, record.shim_left_mm]
+    more = more_values(record)
+    cell = json.dumps(more, separators=(",", ":")) if more else ""
+    return [name, *measures, *tail, record.shim_mm, record.shim_left_mm, cell]
+
+
+def more_values(record: ItemRecord) -> Values:
+    """What stands in the cell of JSON; what says nothing is left out."""
+    more: Values = {}
+    if record.seen_to is not SeenTo.NOT_SAID:
+        more["seen_to"] = record.seen_to.value
+    for key in ("off_heel", "torqued"):
+        if getattr(record, key):
+            more[key] = True
+    return more
+
+
+def more_from(field: str, values: Any) -> Values:
+    """The fields of a record that the cell of JSON holds. Raises `EngineError`."""
+    if not isinstance(values, dict) or set(values) - MORE_KEYS:
+        raise EngineError(field, "makes no sense: was it written by a newer version?")
+    try:
+        seen_to = SeenTo(_text(field, values.get("seen_to", "")))
+    except ValueError as error:
+        if isinstance(error, EngineError):
+            raise
+        raise EngineError(field, f"makes no sense: {str(values)[:40]}") from None
+    flags = {key: _yes(field, values.get(key, False)) for key in ("off_heel", "torqued")}
+    return {"seen_to": seen_to, **flags}
 
 
 def _measure_from(cells: Sequence[Any]) -> Measure | None:
@@ -238,7 +270,8 @@ def _measure_from(cells: Sequence[Any]) -> Measure | None:
 def record_from_row(row: Sequence[Any]) -> ItemRecord:
     """The record in a row with the columns `ITEM_COLUMNS`."""
     found, left, nut = (_measure_from(row[1 + 5 * n : 6 + 5 * n]) for n in range(3))
-    return ItemRecord(found, left, nut, row[16], bool(row[17]), *row[18:])
+    more = more_from("more", json.loads(row[-1])) if row[-1] else {}
+    return ItemRecord(found, left, nut, row[16], bool(row[17]), *row[18:-1], **more)
 
 
 def job_from(
@@ -264,6 +297,12 @@ def job_from(
     )
 
 
+def _told_of(name: str, record: ItemRecord) -> list[Any]:
+    """A row without an empty last cell, so that jobs of version 1 keep their digest."""
+    row = item_row(name, record)
+    return row if row[-1] else row[:-1]
+
+
 def job_digest(job: Job) -> str:
     """Short SHA-256 of all that a job says; equal for two copies that say the same."""
     told = {
@@ -271,7 +310,7 @@ def job_digest(job: Job) -> str:
         "engine": [job.engine_id, job.engine_digest],
         "when": [job.day.isoformat(), job.made, job.clock, job.by_distance],
         "person": [job.person.id, job.person.name],
-        "items": sorted(item_row(item.name, record) for item, record in job.items.items()),
+        "items": sorted(_told_of(item.name, record) for item, record in job.items.items()),
     }
     text = json.dumps(told, sort_keys=True, separators=(",", ":"), default=str)
     return hashlib.sha256(f"true-compass-job {text}".encode()).hexdigest()[:32]

@@ -223,6 +223,11 @@ class Records:
             raise self._broken(error) from None
 
     @property
+    def version(self) -> int:
+        """The version of the file as it is: an older one that is only looked at stays so."""
+        return int(self.rows("PRAGMA user_version")[0][0])
+
+    @property
     def data_version(self) -> int:
         """Changes when somebody else wrote into it."""
         return int(self.rows("PRAGMA data_version")[0][0])

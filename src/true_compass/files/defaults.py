@@ -34,6 +34,10 @@ TRAIN_DEFAULTS: Final[dict[str, Any]] = {
     "spanner": "",
     "key": "",
     "torque_nm": 0.0,
+    "bridge_screw": True,
+    "bridge_spanner": "",
+    "bridge_key": "",
+    "bridge_torque_nm": 0.0,
 }
 COMPRESSION_DEFAULTS: Final[dict[str, Any]] = {"ratio": 9.0, "exponent": 1.3, "start_kpa": 100.0}
 BUMP_DEFAULTS: Final[dict[str, Any]] = {"ramp_deg": DEFAULT_RAMP_DEG}

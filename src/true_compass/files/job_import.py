@@ -19,6 +19,7 @@ from true_compass.book.job import (
     Measure,
     Part,
     Person,
+    SeenTo,
     Target,
     check_item,
 )
@@ -235,15 +236,39 @@ def _record(row: Row, from_paper: bool) -> ItemRecord:
         unit = GapUnit(told[n]) if told and told[n] != "-" else GapUnit.MM
         measures[which] = _measure(row, which, unit)
     torque = cell_number(row, "torque_nm", 0, 500) or 0.0
-    stripe = YES.get(row["stripe"].casefold())
-    if stripe is None:
-        raise row.wrong("stripe", f"must be yes or empty, not {row['stripe'][:20]!r}")
+    stripe = _yes(row, "stripe")
+    try:
+        seen_to = SeenTo(row["seen_to"].casefold())
+    except ValueError:
+        words = ", ".join(one.value for one in SeenTo if one.value)
+        wrong = f"must be {words} or empty, not {row['seen_to'][:20]!r}"
+        raise row.wrong("seen_to", wrong) from None
     note, anew = row["note"], row["part_changed"].casefold()
     if from_paper and anew_in(note) in ITEM_ANEW:
         anew = anew_in(note)
-    shims = [cell_number(row, key, *SHIM_MM) for key in ("shim_mm", "shim_left_mm")]
+    shim_mm, shim_left_mm = (cell_number(row, key, *SHIM_MM) for key in ("shim_mm", "shim_left_mm"))
     found, left, nut = (measures[which] for which in MEASURES)
-    return ItemRecord(found, left, nut, torque, stripe, note, anew, *shims)
+    return ItemRecord(
+        found,
+        left,
+        nut,
+        torque,
+        stripe,
+        note,
+        anew,
+        shim_mm,
+        shim_left_mm,
+        seen_to,
+        off_heel=_yes(row, "off_heel"),
+        torqued=_yes(row, "torqued"),
+    )
+
+
+def _yes(row: Row, column: str) -> bool:
+    told = YES.get(row[column].casefold())
+    if told is None:
+        raise row.wrong(column, f"must be yes or empty, not {row[column][:20]!r}")
+    return told
 
 
 def _measure(row: Row, which: str, unit: GapUnit) -> Measure | None:

@@ -50,6 +50,9 @@ MORE_COLUMNS: Final = (
     "shim_left_mm",
     "fact",
     "value",
+    "seen_to",
+    "off_heel",
+    "torqued",
 )
 COLUMNS: Final = (*FIRST_COLUMNS, *MORE_COLUMNS)
 MOST_BYTES: Final = 60_000_000
@@ -391,6 +394,9 @@ def _item_cells(item: Item, record: ItemRecord) -> dict[str, str]:
         "part_changed": record.anew,
         "shim_mm": number_text(record.shim_mm),
         "shim_left_mm": number_text(record.shim_left_mm),
+        "seen_to": record.seen_to.value,
+        "off_heel": "yes" if record.off_heel else "",
+        "torqued": "yes" if record.torqued else "",
     }
 
 

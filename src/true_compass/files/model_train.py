@@ -191,6 +191,15 @@ def band(description: str) -> Any:
 class TrainPart(TrainBase):
     """What stands between lobe and valve."""
 
+    bridge_screw: bool = Field(
+        default=True, description="Whether a bridge has a screw to set; without one it is no item."
+    )
+    bridge_spanner: ShortWords = Field(default="", description="Spanner for a bridge's nut.")
+    bridge_key: ShortWords = Field(default="", description="What turns a bridge's screw.")
+    bridge_torque_nm: float = number(
+        "torque_nm", "Torque of a bridge's nut in N·m; 0 for unknown.", default=0.0
+    )
+
     adjuster: AdjusterWord = Field(
         default=TRAIN_DEFAULTS["adjuster"], description="What is turned or changed to set lash."
     )

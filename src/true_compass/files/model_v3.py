@@ -73,7 +73,7 @@ class SourcePart(Part):
     edition: ShortWords = Field(default="", description="Its edition.")
     page: ShortWords = Field(default="", description="The page.")
     variant: Words = Field(default="", description="The variant of the engine it is for.")
-    of: Literal["", "I", "E", "U", "B"] = Field(
+    of: Literal["", "I", "E", "U", "B", "bridge"] = Field(
         default="", description="The items that it is about; empty: everything."
     )
 

@@ -5,7 +5,8 @@ the chain of a log) cannot be said in one; reading a file checks them.
 """
 
 import json
-from collections.abc import Callable, Mapping
+import sqlite3
+from collections.abc import Callable, Iterable, Mapping
 from typing import TYPE_CHECKING, Any, Final
 
 from true_compass.bench import log as benchlog
@@ -101,11 +102,24 @@ def _text(schema: Mapping[str, Any]) -> str:
 
 
 def book_sql() -> str:
-    """The tables of a book, as they are made."""
-    from true_compass.files.book_db import APPLICATION_ID, SCHEMA_1, VERSION
+    """The tables of a book, as a new one has them."""
+    from true_compass.files.book_db import APPLICATION_ID, SCHEMA_1, UPGRADES, VERSION
 
     head = f"-- A book, version {VERSION}: SQLite, application_id {APPLICATION_ID:#x}\n"
-    return head + ";\n".join(statement.strip() for statement in SCHEMA_1) + ";\n"
+    upgrades = [statement for version in sorted(UPGRADES) for statement in UPGRADES[version]]
+    return head + ";\n".join(made_tables((*SCHEMA_1, *upgrades))) + ";\n"
+
+
+def made_tables(statements: Iterable[str]) -> list[str]:
+    """What a database holds after some statements, as it tells it itself."""
+    database = sqlite3.connect(":memory:")
+    try:
+        for statement in statements:
+            database.execute(statement)
+        found = database.execute("SELECT sql FROM sqlite_master WHERE sql IS NOT NULL").fetchall()
+    finally:
+        database.close()
+    return [sql for (sql,) in found]
 
 
 SCHEMAS: Final[dict[str, Callable[[], str]]] = {

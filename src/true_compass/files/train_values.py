@@ -50,6 +50,10 @@ def train_from(values: dict[str, Any]) -> Train:
         spanner=values["spanner"],
         key=values["key"],
         torque_nm=float(values["torque_nm"]),
+        bridge_screw=values["bridge_screw"],
+        bridge_spanner=values["bridge_spanner"],
+        bridge_key=values["bridge_key"],
+        bridge_torque_nm=float(values["bridge_torque_nm"]),
     )
 
 
@@ -83,6 +87,10 @@ def train_values(train: Train) -> dict[str, Any]:
         "spanner": train.spanner,
         "key": train.key,
         "torque_nm": train.torque_nm,
+        "bridge_screw": train.bridge_screw,
+        "bridge_spanner": train.bridge_spanner,
+        "bridge_key": train.bridge_key,
+        "bridge_torque_nm": train.bridge_torque_nm,
     }
 
 

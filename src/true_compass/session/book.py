@@ -2,12 +2,13 @@
 
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Final
 
-from true_compass.book.job import BookEngine, ItemRecord, Job, Measure, new_id
+from true_compass.book.job import BookEngine, Job, SeenTo, new_id
 from true_compass.book.targets import targets_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item
-from true_compass.session.work import SET, SKIPPED
+from true_compass.session.work import LEFT, OFF, SET, SKIPPED
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,22 +41,15 @@ def new_job(engine: BookEngine, model: Engine, now: datetime, origin: str, schoo
     )
 
 
-def landed(job: Job, item: Item, how: str | None, measured: Measure | None) -> Job:
-    """The job after an item was seen to on Stops: what was measured is what was found, and what
-    was set is left at its target. Without a reading only the tick is written.
+_SEEN_TO: Final = {SET: SeenTo.SET, LEFT: SeenTo.GOOD, OFF: SeenTo.OUT}
+
+
+def landed(job: Job, item: Item, how: str | None, *, off_heel: bool = False) -> Job:
+    """The job after an item was seen to on Stops. Only what a hand did is written: what was set and
+    not measured is left without a reading; a tick that is taken back goes here as well.
     """
     record = job.record(item)
-    if how is None or how == SKIPPED:
+    if how == SKIPPED:
         return job
-    if measured is not None:
-        record = replace(record, found=measured)
-    target = job.target(item)
-    if how == SET:
-        if record.found is not None and target is not None and record.found.gap is not None:
-            left = replace(Measure.mm(target.target_mm), unit=job.unit, text="set")
-            record = replace(record, left=left)
-        elif not record.note:
-            record = replace(record, note="set")
-    elif record == ItemRecord():
-        record = replace(record, note="in band" if how == "left" else "out of band")
-    return job.with_item(item, record)
+    seen_to = SeenTo.NOT_SAID if how is None else _SEEN_TO[how]
+    return job.with_item(item, replace(record, seen_to=seen_to, off_heel=off_heel))

@@ -82,7 +82,7 @@ def test_only_a_stop_off_the_base_circle_is_called_unsafe(
 
 
 def test_a_sweep_leaves_half_the_arc_less_an_eighth_of_a_turn() -> None:
-    plan, lines = told(demo_rig("rowan"), "quarter-turn", item_named("E2"))
+    plan, lines = told(demo_rig("cedar"), "quarter-turn", item_named("E2"))
     assert plan.swept
     free = figures(lines[-2])[-1]
     assert lines[-1].endswith(f"{free:.1f}° / 2 − 45° leaves {free / 2 - 45:.1f}°.")

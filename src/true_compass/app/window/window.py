@@ -374,7 +374,8 @@ class MainWindow(QWidget):
     def _place_note(self) -> None:
         """Above the turn bar, or above a bar of the page's own."""
         s = self.look.scale
-        foot = turn_bar.HEIGHT if self.workspace.wants_crank else self.workspace.foot_high
+        foot = self.workspace.foot_high
+        foot += turn_bar.HEIGHT if self.workspace.wants_crank else 0.0
         high, bar = round(note.HEIGHT * s), round(foot * s)
         self.note.setGeometry(0, self.height() - bar - high, self.width(), high)
         self.note.place_more()

@@ -4,18 +4,19 @@ from dataclasses import replace
 from typing import Any, Final
 
 from true_compass.bench.condition import travel_mm
-from true_compass.bench.covered import Covered
+from true_compass.bench.covered import RAMP_MM, Covered
 from true_compass.bench.feel import (
     BLADE_SCATTER_MM,
     HEIGHT_SCATTER_MM,
     PLAY_SCATTER_MM,
+    SPIN_WORDS,
     blade_feel,
     play_feel,
     spin_feel,
 )
-from true_compass.bench.gaps import changed, gap_now_mm, has_rocker_slack, pushed_mm
+from true_compass.bench.gaps import changed, gap_now_mm, has_rocker_slack, on_lobe_mm, pushed_mm
 from true_compass.bench.hands.instruments import check_cover
-from true_compass.bench.state import BenchState, Blade, RefusedError, drawn, noted
+from true_compass.bench.state import BenchState, Blade, RefusedError, Zero, drawn, noted
 from true_compass.core.adjusting.setting import Setting, Way, has_rods
 from true_compass.core.valves.train import Adjuster
 
@@ -178,9 +179,52 @@ def screw(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState,
         )
     by_mm = -setting.per_turn_mm * deg / 360.0
     settled = not (setting.way is Way.PLUNGER and deg > 0 and state.pumped)
+    before = state
     state = changed(work, state, place, by_mm, screw_deg=total, settled=settled)
+    if setting.way is Way.PLUNGER and not setting.seats:
+        state = _with_zero(work, before, state, place)
     seats = setting.seats and total == 0.0
     return state, {"ok": True, "turned_deg": deg, "seats": seats}
+
+
+def _with_zero(work: Covered, before: BenchState, after: BenchState, place: int) -> BenchState:
+    """A plunger after its screw was turned: was play gained, was zero taken, were turns added?
+
+    Zero is judged where the play went, with the plunger up against its clip; turns that are added
+    to it may be added anywhere (common practice, no source).
+    """
+    had_play = gap_now_mm(work, before, place) > 0
+    item = after.items[place]
+    if gap_now_mm(work, after, place) > 0:
+        play_nth = item.play_nth if had_play else before.done
+        return after.with_item(place, replace(item, zero=None, play_nth=play_nth))
+    if had_play:
+        rushed = 0 <= item.play_nth >= before.done - 1
+        return after.with_item(place, replace(item, zero=Zero.RUSHED if rushed else Zero.SOUND))
+    was = before.items[place]
+    if was.zero is None:
+        return after  # it was never slackened: judged where it was changed, as a gap is
+    # Turns are added: where that is done does not matter, but what was taken for zero does.
+    drag = item.screw_deg > was.screw_deg and _felt_drag(work, before, place)
+    kept = replace(
+        item,
+        set_at_deg=was.set_at_deg,
+        set_on_mm=was.set_on_mm,
+        off_heel=was.off_heel,
+        zero=Zero.DRAG if drag else was.zero,
+    )
+    return after.with_item(place, kept)
+
+
+def _felt_drag(work: Covered, state: BenchState, place: int) -> bool:
+    """Whether the last thing felt at a soft plunger was the drag of its spun rod: it sinks under
+    the hand, so that drag comes too deep.
+    """
+    setting = work.settings[place]
+    if not work.soft(setting, state.pumped):
+        return False
+    felt = next((one for one in reversed(state.seen) if one.of == setting.name), None)
+    return felt is not None and felt.do == "spin" and felt.fact == SPIN_WORDS[2]
 
 
 def tighten(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
@@ -303,8 +347,10 @@ def _is_between(mm: float) -> bool:
 
 
 def _check_drawn(work: Covered, state: BenchState, place: int) -> None:
-    if gap_now_mm(work, state, place) <= 0:
-        raise _lobe_presses(work.settings[place])
+    setting = work.settings[place]
+    # A valve that is held open on its heel is pressed down by the tool like any other.
+    if gap_now_mm(work, state, place) <= 0 and on_lobe_mm(work, setting, state.cam_deg) > RAMP_MM:
+        raise _lobe_presses(setting)
 
 
 def _lobe_presses(setting: Setting) -> RefusedError:
@@ -333,7 +379,8 @@ def rod(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, A
         longer += abs(found - middle) / (1.0 if setting.way is Way.PLUNGER else setting.lobe_share)
     by_mm = -longer * (1.0 if setting.way is Way.PLUNGER else setting.lobe_share)
     fitted = float(action["mm"]) or 1e-9
-    return changed(work, state, place, by_mm, rod_mm=item.rod_mm + fitted), {"ok": True}
+    state = changed(work, state, place, by_mm, rod_mm=item.rod_mm + fitted, zero=None)
+    return state, {"ok": True}
 
 
 def stripe(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:

@@ -3,7 +3,14 @@
 from dataclasses import dataclass
 from typing import Final
 
-from true_compass.core.adjusting.schools import SCHOOLS, USUAL, Choice, NotApplicableError, School
+from true_compass.core.adjusting.schools import (
+    BY_WORD,
+    SCHOOLS,
+    USUAL,
+    Choice,
+    NotApplicableError,
+    School,
+)
 from true_compass.core.adjusting.stops import Plan, whole_degrees
 from true_compass.core.state import Rig
 from true_compass.core.words import counted
@@ -27,6 +34,21 @@ def compare(rig: Rig, choice: Choice = USUAL) -> list[Row]:
         except NotApplicableError as error:
             rows.append(Row(school, None, str(error)))
     return rows
+
+
+def first_safe(rig: Rig, asked: str = "") -> Plan | None:
+    """The plan of the method that was asked for, where it is safe on this engine; else that of the
+    first method that is, in the order of the list. None where none is.
+    """
+    words = sorted(BY_WORD, key=lambda word: word != asked)
+    for word in words:
+        try:
+            plan = BY_WORD[word].plan(rig, USUAL)
+        except NotApplicableError:
+            continue
+        if plan.safe:
+            return plan
+    return None
 
 
 SENTENCES: Final = {

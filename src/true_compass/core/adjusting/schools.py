@@ -33,7 +33,9 @@ from true_compass.core.items import Item, Kind
 from true_compass.core.state import Rig
 from true_compass.core.valves.cam import SEAT
 from true_compass.core.valves.timing import main_lift
+from true_compass.core.valves.train import Adjuster
 
+_SEATED: Final = "a pedestal bolt that is torqued down to its seat"
 QUARTER_DEG: Final = 90.0
 THIN_DEG: Final = 30.0
 BALANCE_PARTS: Final = 64
@@ -275,6 +277,14 @@ def quarter_turn(rig: Rig, choice: Choice) -> Plan:
         raise NotApplicableError(
             "It needs hydraulic tappets; this engine has solid ones. Two stops are as quick."
         )
+    if rig.engine.train.adjuster in (Adjuster.PEDESTAL, Adjuster.SHIM, Adjuster.NONE):
+        raise NotApplicableError(
+            f"It turns an adjuster a little at each quarter, and here there is {_SEATED}. Take a "
+            "plan with stops."
+            if rig.engine.train.adjuster is Adjuster.PEDESTAL
+            else "It turns an adjuster a little at each quarter, and here there is none to turn: "
+            "check the play at a plan's stops."
+        )
     places = wrap_deg(choice.start_deg + QUARTER_DEG * np.arange(8.0))
     free = rig.item_margins_deg(places) >= 0
     stops = tuple(
@@ -401,6 +411,12 @@ class School:
     needs: str
     risks: str
     plan: Callable[[Rig, Choice], Plan]
+    short: str = ""
+
+    @property
+    def short_name(self) -> str:
+        """The name without how it was found: `Fewest stops`."""
+        return self.short or self.name
 
 
 SCHOOLS: Final = (
@@ -483,6 +499,7 @@ SCHOOLS: Final = (
         "a degree scale on the crank",
         "a scale set on the wrong TDC: all wrong",
         fewest,
+        "Fewest stops",
     ),
     School(
         "most-margin",
@@ -491,6 +508,7 @@ SCHOOLS: Final = (
         "a degree scale on the crank",
         "a scale set on the wrong TDC: all wrong",
         most_margin,
+        "Most margin",
     ),
 )
 BY_WORD: Final = {school.word: school for school in SCHOOLS}

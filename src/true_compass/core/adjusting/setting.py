@@ -12,8 +12,9 @@ from typing import Final
 from true_compass.core.adjusting.screws import gap_per_turn_mm, plunger_per_turn_mm, shim_share
 from true_compass.core.engine import Engine
 from true_compass.core.items import ExtraKind, Item, Kind, Part
+from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig, items_at
-from true_compass.core.units import parse_thread_mm
+from true_compass.core.units import parse_thread_mm, torque_words
 from true_compass.core.valves.cam import Method, Valve
 from true_compass.core.valves.train import Adjuster, LashAt, Train, TrainKind
 
@@ -42,12 +43,36 @@ USUAL_THREAD: Final = "M8x1"
 
 
 @dataclass(frozen=True, slots=True)
+class Tools:
+    """What the adjuster of an item is turned with; the file leaves out what it does not know."""
+
+    key: str = ""
+    spanner: str = ""
+    torque_nm: float = 0.0
+    tool: str = ""
+    thread: str = ""
+
+    @property
+    def words(self) -> str:
+        """In one line, the torque in both units.
+
+        >>> Tools(spanner="14 mm ring", torque_nm=25.0).words
+        'Spanner: 14 mm ring. Torque: 25 N·m (18 lbf·ft).'
+        """
+        named = {"Tool": self.tool, "Key": self.key, "Spanner": self.spanner}
+        named["Thread"] = self.thread
+        named["Torque"] = torque_words(self.torque_nm) if self.torque_nm else ""
+        return " ".join(f"{what}: {which}." for what, which in named.items() if which)
+
+
+@dataclass(frozen=True, slots=True)
 class Setting:
-    """One item of the bench.
+    """One item that is set: plan, Do it, card, Book, blanks, shims and bench go by this list.
 
     `row` is its lobe in the valves' order, or after them among the engine's driven extras. A gap
     grows for a positive `per_turn_mm`; of a plunger and of a contact it is how far they are pushed
-    in. 0 where nothing can be turned.
+    in. 0 where nothing can be turned. `band_assumed` tells that the file has no band of its own,
+    `turn_assumed` that it does not name the thread, so that nobody is told degrees.
     """
 
     item: Item
@@ -59,6 +84,9 @@ class Setting:
     lobe_share: float
     adjuster: Adjuster
     shim_per_gap: float = 1.0
+    band_assumed: bool = False
+    turn_assumed: bool = False
+    tools: Tools = Tools()
 
     @property
     def name(self) -> str:
@@ -66,9 +94,22 @@ class Setting:
         return self.item.name
 
     @property
+    def due(self) -> Item:
+        """The item of a plan that it belongs to: `I1` for `I1a`."""
+        return self.item.whole
+
+    @property
     def has_locknut(self) -> bool:
         """Whether a nut must be slackened before the screw turns."""
         return self.adjuster in LOCKNUT
+
+    @property
+    def nut_in_last_round(self) -> bool:
+        """Whether its nut gets the torque wrench when all are set. Pedestal bolts and injectors'
+        clamps are torqued at their own stop, on the heel.
+        """
+        nut = self.has_locknut or self.way is Way.BRIDGE
+        return nut and self.way not in (Way.HEIGHT, Way.CONTACT)
 
     @property
     def seats(self) -> bool:
@@ -103,6 +144,19 @@ def settings_of(engine: Engine) -> tuple[Setting, ...]:
     return (*found, *(_extra(engine, extra.item, row) for extra, row in rest))
 
 
+def settings_at(engine: Engine, item: Item) -> tuple[Setting, ...]:
+    """What is set at an item of a plan, front first: itself, or each of its valves."""
+    return tuple(setting for setting in settings_of(engine) if setting.due == item)
+
+
+def setting_of(engine: Engine, item: Item) -> Setting:
+    """What is set at one item. Raises `EngineError` for one that this engine does not have."""
+    for setting in settings_of(engine):
+        if setting.item == item:
+            return setting
+    raise EngineError("item", f"is {item.name}, and this engine has none such")
+
+
 def _singles(engine: Engine, valve: Valve, item: Item) -> tuple[Item, ...]:
     """The item, or each of its valves where every one has a gap of its own."""
     if item.part is not Part.WHOLE or valve.count == 1 or engine.train.bridge:
@@ -117,16 +171,55 @@ def _of_valve(engine: Engine, item: Item, row: int) -> Setting:
     ratio = train.ratio(kind)
     inside = train.lash_at in (LashAt.ROD_END, LashAt.CAM)
     screw = Adjuster.VALVE_SCREW
+    own = Tools(train.key, train.spanner, train.torque_nm)
     if item.part is Part.BRIDGE:
-        return Setting(item, Way.BRIDGE, row, 0.0, BRIDGE_BAND_MM, pitch_mm, 0.0, screw)
+        bridge = Tools(train.bridge_key, train.bridge_spanner, train.bridge_torque_nm)
+        return Setting(
+            item,
+            Way.BRIDGE,
+            row,
+            0.0,
+            BRIDGE_BAND_MM,
+            pitch_mm,
+            0.0,
+            screw,
+            band_assumed=True,
+            turn_assumed=True,
+            tools=bridge,
+        )
     if item.part is Part.VARIABLE:
         target = train.variable_intake_mm
-        return Setting(item, Way.GAP, row, target, _band_about(target), pitch_mm, ratio, screw)
+        band = _band_about(target)
+        return Setting(
+            item,
+            Way.GAP,
+            row,
+            target,
+            band,
+            pitch_mm,
+            ratio,
+            screw,
+            band_assumed=True,
+            turn_assumed=True,
+            tools=own,
+        )
     if train.hydraulic:
         window = _window(train)
         turn = plunger_per_turn_mm(train, kind) or 0.0
         middle = sum(window) / 2
-        return Setting(item, Way.PLUNGER, row, middle, window, turn, 1.0, train.adjuster)
+        return Setting(
+            item,
+            Way.PLUNGER,
+            row,
+            middle,
+            window,
+            turn,
+            1.0,
+            train.adjuster,
+            band_assumed=window != train.preload_mm,
+            turn_assumed=not engine.train.thread,
+            tools=own,
+        )
     target = engine.cam.timing(kind).lash_mm
     turn = gap_per_turn_mm(train, kind) or 0.0
     return Setting(
@@ -139,6 +232,9 @@ def _of_valve(engine: Engine, item: Item, row: int) -> Setting:
         1.0 if inside else ratio,
         train.adjuster,
         shim_share(train, kind),
+        band_assumed=train.accepted_mm(kind) is None,
+        turn_assumed=not engine.train.thread,
+        tools=own,
     )
 
 
@@ -162,7 +258,19 @@ def _extra(engine: Engine, item: Item, row: int) -> Setting:
     elif lobe.how is Method.CONTACT:
         way, target = Way.CONTACT, (lobe.turns or USUAL_TURNS) * pitch_mm
         band = (target * 0.85, target * 1.15)
-    return Setting(item, way, row, target, band, pitch_mm, share, Adjuster.VALVE_SCREW)
+    return Setting(
+        item,
+        way,
+        row,
+        target,
+        band,
+        pitch_mm,
+        share,
+        Adjuster.VALVE_SCREW,
+        band_assumed=way is not Way.GAP or lobe.accepted_mm is None,
+        turn_assumed=not lobe.thread,
+        tools=Tools(lobe.key, lobe.spanner, lobe.torque_nm, lobe.tool, lobe.thread),
+    )
 
 
 def _band_about(target_mm: float) -> tuple[float, float]:

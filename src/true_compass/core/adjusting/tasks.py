@@ -4,10 +4,11 @@ from dataclasses import dataclass
 from typing import Final
 
 from true_compass.core.adjusting.screws import AS_SET_MM, plunger_per_turn_mm, shim_share
+from true_compass.core.adjusting.setting import Setting, setting_of, settings_at
 from true_compass.core.engine import Engine
 from true_compass.core.items import ExtraKind, Item, Kind, Part
-from true_compass.core.units import GapUnit, gap_words
-from true_compass.core.valves.cam import ExtraLobe, Method
+from true_compass.core.units import GapUnit, band_words, gap_words
+from true_compass.core.valves.cam import ExtraLobe, Method, Valve
 from true_compass.core.valves.train import Adjuster, LashAt, Train
 
 
@@ -29,12 +30,21 @@ class Task:
     short_word: str = ""
     measured: str = ""
     band_mm: tuple[float, float] | None = None
+    band_assumed: bool = False
     unit: GapUnit = GapUnit.MM
 
     @property
     def short(self) -> str:
         """The gap in mm, or a word for what is set instead."""
         return self.short_word if self.target_mm is None else f"{self.target_mm:.2f}"
+
+    @property
+    def band_words(self) -> str:
+        """Both ends within which it is left: `0.20 to 0.30 mm`; nothing where there is no gap."""
+        if self.band_mm is None:
+            return ""
+        words = band_words(self.band_mm, self.unit)
+        return f"{words}, assumed" if self.band_assumed else words
 
     @property
     def target_words(self) -> str:
@@ -51,13 +61,13 @@ _PLACES: Final = {
 
 
 def task_for(engine: Engine, item: Item) -> Task:
-    """What to do at an item of an engine."""
-    train, unit = engine.train, engine.gap_unit
+    """What to do at an item of an engine: one of a plan, or one of its single valves."""
+    setting = (settings_at(engine, item) or (setting_of(engine, item),))[0]
+    train = engine.train
     for extra in engine.extra_items:
         if extra.item == item:
-            return _extra_task(item, extra.full_name, extra.lobe, unit)
+            return _extra_task(setting, item, extra.full_name, extra.lobe, engine.gap_unit)
     valve = next(valve for valve in engine.valves if valve.item == item.rocker)
-    tools = tools_of(train)
     if item.part is Part.BRIDGE:
         return Task(
             item,
@@ -65,7 +75,7 @@ def task_for(engine: Engine, item: Item) -> Task:
             None,
             "at both valve tips",
             _BRIDGE_STEPS,
-            tools,
+            setting.tools.words,
             words="no gap: both valve tips just touch",
             short_word="zero",
             measured="A bridge has no gap: feel whether both valve tips touch.",
@@ -74,48 +84,69 @@ def task_for(engine: Engine, item: Item) -> Task:
         return Task(
             item,
             f"variable-intake gap of cylinder {valve.cylinder}",
-            train.variable_intake_mm,
+            setting.target_mm,
             "between lever and intake rocker",
             _LEVER_STEPS,
-            tools,
-            unit=unit,
+            setting.tools.words,
+            band_mm=setting.band_mm,
+            unit=engine.gap_unit,
         )
     if train.hydraulic:
         return Task(
             item,
-            valve.full_name,
+            full_name(valve, item),
             None,
             "at the rocker",
             _preload_steps(train, valve.kind),
-            tools,
+            setting.tools.words,
             words=preload_words(train, valve.kind),
             short_word="preload",
             measured="Hydraulic: there is no gap. Count the turns from zero lash.",
         )
     return Task(
         item,
-        valve.full_name,
-        engine.cam.timing(valve.kind).lash_mm,
+        full_name(valve, item),
+        setting.target_mm,
         _PLACES[train.lash_at],
         _gap_steps(train, valve.kind),
-        tools,
-        band_mm=train.accepted_mm(valve.kind),
-        unit=unit,
+        setting.tools.words,
+        band_mm=setting.band_mm,
+        band_assumed=setting.band_assumed,
+        unit=engine.gap_unit,
     )
 
 
-def _extra_task(item: Item, full_name: str, lobe: ExtraLobe, unit: GapUnit) -> Task:
+def full_name(valve: Valve, item: Item) -> str:
+    """The item in words; of several valves of a kind which one, counted from the front."""
+    if not item.nth:
+        return valve.full_name
+    which = f"{valve.kind.value} valve of cylinder {valve.cylinder}"
+    if valve.count == 2:
+        return f"{'front' if item.nth == 1 else 'rear'} {which}"
+    return f"{which}, {item.nth} of {valve.count} from the front"
+
+
+def _extra_task(
+    setting: Setting, item: Item, full_name: str, lobe: ExtraLobe, unit: GapUnit
+) -> Task:
     """An injector or a brake, by its own method, place and tools."""
     after = "Set it right after the exhaust rocker of the same cylinder, at the same stop."
     first = (after,) if lobe.kind is ExtraKind.BRAKE else ("It comes last at its stop.",)
-    tools = tool_words(lobe.key, lobe.spanner, lobe.torque_nm, lobe.tool, lobe.thread)
+    tools = setting.tools.words
     place = lobe.place or "at its own rocker"
     last = "Hold the screw, tighten the nut, measure again."
     if lobe.how is Method.BLADE:
-        gap_mm = lobe.lash_mm
         steps = (*first, "Blade in; screw to a light drag, equal on both faces.", last)
         return Task(
-            item, full_name, gap_mm, place, steps, tools, band_mm=lobe.accepted_mm, unit=unit
+            item,
+            full_name,
+            setting.target_mm,
+            place,
+            steps,
+            tools,
+            band_mm=setting.band_mm,
+            band_assumed=setting.band_assumed,
+            unit=unit,
         )
     if lobe.how is Method.HEIGHT:
         height = f"{lobe.height_mm:.2f} mm" if lobe.height_mm else "its height"
@@ -160,22 +191,6 @@ def preload_range_words(train: Train, kind: Kind) -> str:
             turns += f" ({low_deg:.0f}° to {high_deg:.0f}°)"
         words += f", {turns}"
     return words
-
-
-def tools_of(train: Train) -> str:
-    """Key, spanner and torque of the adjuster in one line; what the file does not say is left out.
-
-    >>> tools_of(Train(spanner="14 mm ring", torque_nm=25.0))
-    'Spanner: 14 mm ring. Torque: 25 N·m.'
-    """
-    return tool_words(train.key, train.spanner, train.torque_nm)
-
-
-def tool_words(key: str, spanner: str, torque_nm: float, tool: str = "", thread: str = "") -> str:
-    """Tools of one adjuster in one line."""
-    named = {"Tool": tool, "Key": key, "Spanner": spanner, "Thread": thread}
-    named["Torque"] = f"{torque_nm:g} N·m" if torque_nm else ""
-    return " ".join(f"{what}: {which}." for what, which in named.items() if which)
 
 
 _BRIDGE_STEPS: Final = (
@@ -261,7 +276,37 @@ def _preload_steps(train: Train, kind: Kind) -> tuple[str, ...]:
     return (f"Nut just loose, screw held. {zero}", then, f"Hold the screw, tighten. {wait}")
 
 
-TORQUE_ROUND: Final = "Torque wrench on every nut."
+FIRST_OF_SWEEP: Final = (
+    "First slacken every adjuster until it clacks, and give the plungers time to rise.",
+    "Begin anywhere; chalk the damper.",
+)
+EACH_QUARTER: Final = (
+    "Take up to zero lash whatever is loose now, and nothing else.",
+    "Where it is still tight, leave it: its turn comes.",
+)
+FULL_TAPPETS: Final = (
+    "A full tappet holds its valve open while turns are added: add slowly, wait until it has bled "
+    "down, then bar."
+)
+FELT_AT_LAST: Final = "At the end feel each item once on its own base circle."
+"""The quarter-turn sweep (common practice, no source): only the last zero counts."""
+
+
+def last_of_sweep(engine: Engine, setting: Setting) -> tuple[str, ...]:
+    """The last phase of a sweep, at one item: so much tighter, wherever the crank stands."""
+    kind = setting.item.kind
+    assert isinstance(kind, Kind)
+    told = preload_range_words(engine.train, kind) or "the maker's preload"
+    return (
+        f"Only so much tighter on all: {told}.",
+        "Do not look for zero again; wherever the crank stands.",
+        FULL_TAPPETS,
+        FELT_AT_LAST,
+    )
+
+
+TORQUE_ROUND: Final = "Torque wrench on every nut in the list, and a paint stripe across it."
+MOVED_ROUND: Final = "A screw that moved is measured again, on its own base circle."
 LAST_ROUND: Final = (
     "Bar two full turns, by hand: nothing may bind.",
     "Measure all once more, and see that none was missed.",
@@ -271,4 +316,4 @@ LAST_ROUND: Final = (
 
 def last_round(set_any: bool) -> tuple[str, ...]:
     """What comes after the last item; no torque where a round only checked."""
-    return (TORQUE_ROUND, *LAST_ROUND) if set_any else LAST_ROUND[:1]
+    return (TORQUE_ROUND, MOVED_ROUND, *LAST_ROUND) if set_any else LAST_ROUND[:1]

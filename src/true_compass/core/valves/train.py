@@ -147,7 +147,8 @@ class Train:
     An accepted band has two ends, both in: a gap between them is left. `variable_intake_mm` is the
     gap of a variable-intake lever over each intake rocker, 0 where there is none. `spanner`, `key`
     and `torque_nm` (0: not known) are those of the adjuster and its nut; `preload_mm` is how far a
-    hydraulic plunger is pushed in past `zero_lash`, least and most.
+    hydraulic plunger is pushed in past `zero_lash`, least and most. `bridge_screw` tells whether a
+    bridge has anything to set; its key, spanner and torque are its own, never the rocker's.
     """
 
     kind: TrainKind = TrainKind.PUSH_ROD
@@ -168,6 +169,10 @@ class Train:
     spanner: str = ""
     key: str = ""
     torque_nm: float = 0.0
+    bridge_screw: bool = True
+    bridge_spanner: str = ""
+    bridge_key: str = ""
+    bridge_torque_nm: float = 0.0
 
     def ratio(self, kind: Kind) -> float:
         """Valve lift over lobe lift."""
@@ -223,6 +228,7 @@ def check_train(train: Train) -> None:
         check_band(field, getattr(train, field))
     for field in ("variable_intake_mm", "torque_nm"):
         check_number(field, getattr(train, field))
+    check_number("bridge_torque_nm", train.bridge_torque_nm, "torque_nm")
     if train.thread:
         parse_thread_mm(train.thread)
     if train.adjuster is Adjuster.PIVOT_SCREW and train.kind is not TrainKind.FINGER:

@@ -10,15 +10,15 @@ from typing import Any, Final
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.app.desk import Desk
-from true_compass.book.brackets import Bracket, most_mm
+from true_compass.book.brackets import Bracket
+from true_compass.book.entering import READINGS, entered, meanings, reading_name
 from true_compass.book.heat import with_heat
 from true_compass.book.job import BookEngine, ItemRecord, Job, Measure, ToDo, check_item
 from true_compass.book.meaning import Due
 from true_compass.book.pointing import USUAL_STEP_MM, Pointing
 from true_compass.book.trend import Entry, Point, changes_in, pointed
-from true_compass.book.typed import other_meanings, read_measure
 from true_compass.book.work import AFTER_NUT, FOUND, LEFT, Asked, next_asked
-from true_compass.core.adjusting.setting import Setting, Way, settings_of
+from true_compass.core.adjusting.setting import Setting, setting_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
@@ -29,12 +29,7 @@ from true_compass.session.book import OnBook
 from true_compass.session.book_keeper import BookKeeper
 
 SHIM: Final = "shim"
-NEXT: Final = {
-    FOUND: "as found",
-    LEFT: "as left, nut loose",
-    AFTER_NUT: "after the nut",
-    SHIM: "shim that is in, mm",
-}
+NEXT: Final = {**READINGS, SHIM: "shim that is in, mm"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +105,7 @@ class BookModel(QObject):
 
     def setting(self, item: Item) -> Setting:
         """What can be set at an item."""
-        return next(one for one in settings_of(self.engine) if one.item == item)
+        return setting_of(self.engine, item)
 
     @property
     def lines(self) -> list[Line]:
@@ -189,21 +184,14 @@ class BookModel(QObject):
         job, asked = self.job, self.asked
         if job is None or asked is None:
             return False
-        target = job.target(asked.item)
-        aim = target.target_mm if target is not None else 0.0
-        name = f"{asked.item.name}, {NEXT[asked.which]},"
         if asked.which == SHIM:
             return self._enter_shim(asked.item, text)
+        setting = self.setting(asked.item)
         try:
-            # A height is no gap: only its own limits hold.
-            sure = sure or self.setting(asked.item).way is Way.HEIGHT
-            most = most_mm(asked.item.name)
-            measure = read_measure(name, text, job.unit, aim, sure=sure, most=most)
-            self._check_way(asked, measure)
-            record = job.record(asked.item).with_reading(asked.which, measure)
-            check_item(asked.item.name, record)
+            record = entered(setting, job, asked.which, text, sure=sure)
         except ImplausibleGapError as error:
-            meant = tuple(other_meanings(text, job.unit, aim))
+            name = reading_name(setting, asked.which)
+            meant = meanings(setting, job, text)
             self._refuse(Refused(f"{name} {error}", meant, may_insist=True))
             return False
         except EngineError as error:
@@ -231,14 +219,6 @@ class BookModel(QObject):
             return False
         self._write(item, record, f"shim of {item.name}")
         return True
-
-    def _check_way(self, asked: Asked, measure: Measure) -> None:
-        """Raise where a plunger is given a lash."""
-        setting = self.setting(asked.item)
-        if setting.way is Way.PLUNGER and measure.gap is not None:
-            raise EngineError(
-                asked.item.name, "is hydraulic and has no lash: write turns to the seat, 1.5 t"
-            )
 
     def _refuse(self, refused: Refused) -> None:
         self.refused = refused

@@ -299,12 +299,15 @@ def show_sources(value: Any) -> str:
     )
 
 
+SOURCE_OF: Final = {of.casefold(): of for of in ("I", "E", "U", "B", "bridge")}
+
+
 def read_sources(path: str, text: str) -> list[Values]:
     """Sources with a semicolon between them: what it is about, book / edition / page / variant."""
     found = []
     for told in filter(None, (piece.strip() for piece in text.split(";"))):
         of, colon, rest = told.partition(":")
-        about = of.strip().upper() if colon and of.strip().upper() in ("I", "E", "U", "B") else ""
+        about = SOURCE_OF.get(of.strip().casefold(), "") if colon else ""
         parts = [part.strip() for part in (rest if about else told).split("/")]
         if len(parts) > len(SOURCE_PARTS) or not parts[0]:
             raise EngineError(path, f"must be like Workshop book / 2 / 41 / turbo; {told!r} is not")

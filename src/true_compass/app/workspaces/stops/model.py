@@ -4,11 +4,13 @@ The work itself is a slice of the session; here it is held against the plan of t
 """
 
 from collections.abc import Callable, Mapping
+from datetime import date
 
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from true_compass.book.job import Job, Measure
+from true_compass.book.job import Job
+from true_compass.book.targets import targets_of
 from true_compass.core.adjusting.comparison import Row, compare
 from true_compass.core.adjusting.schools import (
     BY_WORD,
@@ -18,18 +20,20 @@ from true_compass.core.adjusting.schools import (
     NotApplicableError,
     School,
 )
-from true_compass.core.adjusting.stops import Plan, Stop, StopItem
+from true_compass.core.adjusting.setting import Setting, setting_of, settings_at
+from true_compass.core.adjusting.stops import Plan, Stop, StopItem, whole_degrees
 from true_compass.core.angles import degrees_on
 from true_compass.core.items import Item
 from true_compass.core.state import Rig
+from true_compass.session.book import landed
 from true_compass.session.session import Session, SessionState
-from true_compass.session.work import OFF, SET, SKIPPED, Deed, Work, deed_name
+from true_compass.session.work import OFF, OFF_HEEL, SET, SKIPPED, Deed, Work, deed_name
 
-Land = Callable[[Item, str, Measure | None, str], Job | None]
-"""What the job in the book becomes when an item is seen to so, with a reading, by a school."""
+JobNow = Callable[[str], Job | None]
+"""The job of today that work by a school is written into; it is begun where there is none."""
 
 
-def _nowhere(_item: Item, _how: str, _measured: Measure | None, _school: str) -> None:
+def _nowhere(_school: str) -> None:
     return None
 
 
@@ -49,9 +53,8 @@ class StopsModel(QObject):
         self._rig: Rig | None = None
         self._rows: list[Row] = []
         self._doubted: tuple[Item, float] | None = None
-        self.measured: Measure | None = None
-        """The gap that was typed for the item that is due."""
-        self.land: Land = _nowhere
+        self.job_now: JobNow = _nowhere
+        self.today: Callable[[], date] = date.today
         self._leave = session.subscribe(self._on_change)
         self.destroyed.connect(self._leave)
 
@@ -67,8 +70,11 @@ class StopsModel(QObject):
 
     @property
     def word(self) -> str:
-        """The word of the chosen school; two stops where what was kept is no school."""
-        return self.work.school if self.work.school in BY_WORD else SCHOOLS[0].word
+        """The word of the chosen school; where none was chosen, of the first that is safe here."""
+        if self.work.school in BY_WORD:
+            return self.work.school
+        safe = (row.school.word for row in self.rows if row.plan is not None and row.plan.safe)
+        return next(safe, SCHOOLS[0].word)
 
     @property
     def place(self) -> int:
@@ -120,6 +126,27 @@ class StopsModel(QObject):
         return plan if plan is not None and plan.safe else None
 
     @property
+    def instead(self) -> str:
+        """What to use where the chosen method is unsafe or is none here: `Fewest stops, 58°`."""
+        row = self._safe_row
+        if row is None or row.plan is None:
+            return ""
+        return f"{row.school.short_name}, {whole_degrees(row.plan.least_margin_deg)}°"
+
+    @property
+    def _safe_row(self) -> Row | None:
+        """Fewest stops with a fair margin where that can be, else the first method that is safe."""
+        safe = [row for row in self.rows if row.plan is not None and row.plan.safe]
+        solved = [row for row in safe if row.school.word == "fewest"]
+        return next(iter([*solved, *safe]), None)
+
+    def use_instead(self) -> None:
+        """Take that method."""
+        row = self._safe_row
+        if row is not None:
+            self.choose(row.school.word)
+
+    @property
     def stops(self) -> tuple[Stop, ...]:
         """The stops of a plan that is safe to follow; a sweep ends with the preload on all."""
         plan = self.usable
@@ -136,16 +163,38 @@ class StopsModel(QObject):
 
     @property
     def next_item(self) -> StopItem | None:
-        """The item to set next at this stop."""
-        stop = self.stop
-        if stop is None:
+        """The item of the plan that is due at this stop."""
+        stop, setting = self.stop, self.next_setting
+        if stop is None or setting is None:
             return None
-        return next((due for due in stop.items if due.item not in self.done), None)
+        return next(due for due in stop.items if due.item == setting.due)
+
+    @property
+    def next_setting(self) -> Setting | None:
+        """What is to be set next at this stop: adjuster by adjuster under each item of the plan."""
+        settings = self.settings_here
+        return next((one for one in settings if self.work.how(one.item) is None), None)
+
+    @property
+    def settings_here(self) -> list[Setting]:
+        """Everything that is set at the stop that is worked at, in the order of the plan."""
+        return self._settings(self.stop) if self.stop is not None else []
+
+    def _settings(self, stop: Stop) -> list[Setting]:
+        return [one for due in stop.items for one in settings_at(self.rig.engine, due.item)]
+
+    def settings_at(self, item: Item) -> tuple[Setting, ...]:
+        """What is set at an item of the plan, front first."""
+        return settings_at(self.rig.engine, item)
+
+    def is_done(self, deed: Deed) -> bool:
+        """Whether an item, or a quarter of a sweep, was ticked."""
+        return deed in self.done if isinstance(deed, int) else self.work.how(deed) is not None
 
     def _deeds(self, place: int) -> list[Deed]:
-        """What is to be ticked at a stop: its items, or the quarter of a sweep."""
+        """What is to be ticked at a stop: what is set there, or the quarter of a sweep."""
         stop = self.stops[place]
-        return [due.item for due in stop.items] or [place + 1]
+        return [one.item for one in self._settings(stop)] or [place + 1]
 
     @property
     def deeds(self) -> list[Deed]:
@@ -155,7 +204,7 @@ class StopsModel(QObject):
     @property
     def seen_to(self) -> int:
         """How much of it has been ticked."""
-        return sum(deed in self.done for deed in self.deeds)
+        return sum(self.is_done(deed) for deed in self.deeds)
 
     @property
     def finished(self) -> bool:
@@ -165,12 +214,12 @@ class StopsModel(QObject):
     @property
     def set_any(self) -> bool:
         """Whether anything was set on this round, so that nuts were touched."""
-        return any(self.done.get(deed) == SET for deed in self.deeds)
+        return any(self.work.how(deed) == SET for deed in self.deeds if isinstance(deed, Item))
 
     @property
     def to_set(self) -> list[Item]:
         """Items that a round of checking found out of their band, in the order of the plan."""
-        return [d for d in self.deeds if isinstance(d, Item) and self.done.get(d) == OFF]
+        return [d for d in self.deeds if isinstance(d, Item) and self.work.how(d) == OFF]
 
     @property
     def next_place(self) -> int | None:
@@ -178,7 +227,7 @@ class StopsModel(QObject):
         open_ones = [
             place
             for place in range(len(self.stops))
-            if any(deed not in self.done for deed in self._deeds(place))
+            if any(not self.is_done(deed) for deed in self._deeds(place))
         ]
         later = [place for place in open_ones if place > self.place]
         return next(iter([*later, *open_ones]), None)
@@ -215,34 +264,53 @@ class StopsModel(QObject):
         self.changed.emit()
         return True
 
-    def tick(self, item: Item, how: str = SET) -> None:
-        """Note an item as set, left or skipped; again, and it is open once more.
+    def tick(self, item: Item, how: str = SET, *, job: Job | None = None) -> bool:
+        """Note what is set at an item as set, left or skipped; again, and it is open once more.
 
-        What is not free where the crank stands is noted only when it is asked for twice.
+        What is not free where the crank stands is noted only when it is asked for twice, and then
+        as noted off its base circle. `job` is the job with what was read just now. Whether it was
+        noted.
         """
-        if self.done.get(item) == how:
-            self.session.tick({item: None}, f"open again: {item.name}")
-            return
-        here = self.session.state.crank_deg
-        if how != SKIPPED and not self._free_now(item) and self._doubted != (item, here):
+        setting = setting_of(self.rig.engine, item)
+        if self.work.how(item) in (how, OFF_HEEL) and job is None:
+            job = self._landed(item, None, job)
+            changes = self.work.without(setting, self.rig.engine)
+            self.session.tick(changes, f"open again: {item.name}", job)
+            return False
+        here, off = self.session.state.crank_deg, not self._free_now(item)
+        if how != SKIPPED and off and self._doubted != (item, here):
             self._doubted = (item, here)
             self.doubted.emit(
                 f"{item.name} is not free where the crank stands. Press again to note it all the "
-                "same."
+                "same: it is marked as off its base circle."
             )
-            return
+            return False
         self._doubted = None
-        due = self.next_item
-        measured = self.measured if due is not None and due.item == item else None
-        job = self.land(item, how, measured, self.word)
-        self.session.tick({item: how}, f"tick of {item.name}", job)
+        amiss = off and how != SKIPPED
+        job = self._landed(item, how, job, off_heel=amiss)
+        self.session.tick({item: OFF_HEEL if amiss else how}, f"tick of {item.name}", job)
+        return True
+
+    def _landed(
+        self, item: Item, how: str | None, job: Job | None, *, off_heel: bool = False
+    ) -> Job | None:
+        job = job or self.job_now(self.word)
+        return None if job is None else landed(job, item, how, off_heel=off_heel)
+
+    def doubted_here(self, item: Item) -> bool:
+        """Whether it was just said that an item is not free where the crank stands."""
+        return self._doubted == (item, self.session.state.crank_deg)
+
+    def doubt(self, item: Item) -> None:
+        """Remember that it was said, so that asked again it is done."""
+        self._doubted = (item, self.session.state.crank_deg)
 
     def _free_now(self, item: Item) -> bool:
         plan = self.plan
         if plan is not None and plan.swept:
             return True  # the preload goes on wherever the crank stands
         here = np.array([self.session.state.crank_deg])
-        return bool(self.rig.item_margins_deg(here)[self.rig.items.index(item), 0] >= 0)
+        return bool(self.rig.item_margins_deg(here)[self.rig.items.index(item.whole), 0] >= 0)
 
     def tick_quarter(self, place: int) -> None:
         """Note a quarter of a sweep as taken up; again, and it is open once more."""
@@ -252,7 +320,7 @@ class StopsModel(QObject):
 
     def see_to_next(self, how: str = SET) -> None:
         """Note what is due; on a round that only checks, what would be set is `OFF`."""
-        due, stop = self.next_item, self.stop
+        due, stop = self.next_setting, self.stop
         if due is not None:
             self.tick(due.item, OFF if how == SET and self.checking else how)
         elif stop is not None and stop.loose_now and self.place + 1 not in self.done:
@@ -280,10 +348,34 @@ class StopsModel(QObject):
         stop = self.stop
         return [due.item for due in stop.items if not self._free_now(due.item)] if stop else []
 
+    @property
+    def job(self) -> Job:
+        """The job of today, or what one that is begun now would be judged by."""
+        book, engine = self.session.state.book, self.rig.engine
+        own = book.job if book is not None else None
+        if own is not None and not own.signed and own.day == self.today():
+            return own
+        return Job(
+            "",
+            "",
+            "",
+            self.today(),
+            "",
+            unit=engine.gap_unit,
+            hot=engine.lash_hot,
+            targets=targets_of(engine),
+        )
+
     def _on_change(self, before: SessionState, after: SessionState) -> None:
         if after.source != before.source and after.rig is not before.rig:
             self.choice = Choice()
         if after.crank_deg != before.crank_deg:
             self._doubted = None
-        if (after.rig, after.work, after.tried) != (before.rig, before.work, before.tried):
+        if _shown(after) != _shown(before):
             self.changed.emit()
+
+
+def _shown(state: SessionState) -> tuple[object, ...]:
+    """What the pages show, besides where the crank stands."""
+    job = state.book.job if state.book is not None else None
+    return state.rig, state.work, state.tried, job

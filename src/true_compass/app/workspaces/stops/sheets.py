@@ -20,7 +20,7 @@ from true_compass.drawing.codes import Place, flat_pen, number_disc, paint_tick,
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.text import LEFT as AT_LEFT
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
-from true_compass.session.work import LEFT, OFF, SET, SKIPPED
+from true_compass.session.work import LEFT, OFF, OFF_HEEL, SET, SKIPPED
 
 GAP: Final = 18.0
 TWO: Final = 560.0
@@ -43,14 +43,25 @@ class SheetsView(Painted):
         self._model = model
         self._boxes: list[tuple[QRectF, int, StopItem | None]] = []
         """Row, stop and item of what can be ticked; None is the quarter of a sweep."""
+        self._ticks: list[tuple[QRectF, int, Item]] = []
+        """Box, stop and adjuster: one box each where an item has several."""
+        self._cards: list[tuple[QRectF, int]] = []
+        """The sheets themselves: a press on one goes to its stop."""
+        self._number = 0
+        self._first: dict[int, int] = {}
+        """The first row in sight of a stop with more items than there is room for."""
         self.only_one = False
         """Whether only the stop that is worked at is shown."""
         self.setObjectName("sheets")
         self.setAccessibleName("Stops and the items due at each")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        model.changed.connect(self.update)
+        model.changed.connect(self._follow)
         bridge.turned.connect(self.update)
+
+    def _follow(self) -> None:
+        self._first.clear()
+        self.update()
 
     def shown(self) -> list[tuple[int, Stop]]:
         """Number and stop of the sheets that are shown."""
@@ -68,7 +79,7 @@ class SheetsView(Painted):
     def paint(self, p: QPainter) -> None:
         """Draw the sheets, or why there are none."""
         theme, width = self.look.theme, self.logical_width
-        self._boxes = []
+        self._boxes, self._ticks, self._cards = [], [], []
         row = self._model.row
         if row.plan is None:
             box = QRectF(0, 0, width, 120)
@@ -80,11 +91,13 @@ class SheetsView(Painted):
         shown = self.shown()
         wide = (width - GAP * (len(shown) - 1)) / max(len(shown), 1)
         for place, (number, stop) in enumerate(shown):
-            left = place * (wide + GAP)
-            self._sheet(p, QRectF(left, 0, wide, self.logical_height), number, stop)
+            card = QRectF(place * (wide + GAP), 0, wide, self.logical_height)
+            self._cards.append((card, number))
+            self._sheet(p, card, number, stop)
 
     def _sheet(self, p: QPainter, box: QRectF, number: int, stop: Stop) -> None:
         theme, here = self.look.theme, number == self._model.place
+        self._number = number
         edge = flat_pen(theme.ink, 2.4) if here else flat_pen(theme.hair, 1.6)
         rounded(p, box.adjusted(1, 1, -1, -1), 6, theme.sheet, edge)
         plan = self._model.plan
@@ -108,7 +121,7 @@ class SheetsView(Painted):
         draw_text(p, QRectF(middle + 14, names.top(), 96, 20), "free on", NOTE, theme.ink2)
         draw_text(p, names.adjusted(0, 0, -46, 0), "set to", NOTE, theme.ink2, align=RIGHT)
         room = box.bottom() - 12 - top
-        items = self._in_sight(stop, room)
+        items = self._in_sight(number, stop, room)
         in_all, first = len(stop.items), stop.items.index(items[0]) + 1 if items else 0
         hidden = f"{first}–{first + len(items) - 1} of {in_all}"
         draw_text(p, names, hidden if len(items) < in_all else "item", NOTE, theme.ink2)
@@ -118,6 +131,7 @@ class SheetsView(Painted):
             row = QRectF(box.left() + 4, top + place * high, box.width() - 8, high)
             self._row(p, row, item, middle, here)
             self._boxes.append((row, number, item))
+        self._scroll_bar(p, box, top, in_all, first, len(items))
         p.setPen(flat_pen(colour, 3))
         for place, item in enumerate(items):
             if item.margin_deg >= 0:  # words stand there where it is not free
@@ -143,10 +157,10 @@ class SheetsView(Painted):
         lines = [
             "First slacken every adjuster until it clacks; begin anywhere."
             if number == 0
-            else "Wherever the crank stands now; the same on all."
+            else "Only so much tighter on all; do not look for zero again."
             if last
             else "A quarter turn on.",
-            "" if last else "Take up to zero lash whatever is loose now:",
+            "Wherever the crank stands." if last else "Take up to zero lash whatever is loose now:",
         ]
         y = box.top() + 48
         for line in filter(None, lines):
@@ -155,7 +169,7 @@ class SheetsView(Painted):
             y += 26
         top = y + 8
         if last:
-            items = self._in_sight(stop, box.bottom() - 12 - top)
+            items = self._in_sight(number, stop, box.bottom() - 12 - top)
             high = min((box.bottom() - 12 - top) / max(len(items), 1), ROW_MOST)
             for place, item in enumerate(items):
                 row = QRectF(box.left() + 4, top + place * high, box.width() - 8, high)
@@ -188,15 +202,28 @@ class SheetsView(Painted):
             rounded(p, chip, high * 0.3 if item.rounded else 2.0, theme.ink, None)
             draw_text(p, chip, item.code, high * 0.6, theme.on_ink, Weight.STRONG, CENTRE)
 
-    def _in_sight(self, stop: Stop, room: float) -> list[StopItem]:
-        """The items that there is room for, the next one among them."""
+    def _in_sight(self, number: int, stop: Stop, room: float) -> list[StopItem]:
+        """The items that there is room for: where they were scrolled to, or the next one."""
         count = max(int(room // ROW_LEAST), 1)
         if len(stop.items) <= count:
+            self._first.pop(number, None)
             return list(stop.items)
-        open_ones = [i for i, due in enumerate(stop.items) if due.item not in self._model.done]
-        first = max((open_ones[0] if open_ones else 0) - 1, 0)
-        first = min(first, len(stop.items) - count)
+        due = self._model.next_item
+        at = stop.items.index(due) if due is not None and due in stop.items else 0
+        first = self._first.get(number, max(at - 1, 0))
+        first = self._first[number] = min(max(first, 0), len(stop.items) - count)
         return list(stop.items[first : first + count])
+
+    def _scroll_bar(
+        self, p: QPainter, box: QRectF, top: float, in_all: int, first: int, count: int
+    ) -> None:
+        """How much of the list is in sight: the wheel and the Page keys move it."""
+        if count >= in_all:
+            return
+        high = box.bottom() - 12 - top
+        bar = QRectF(box.right() - 7, top + high * (first - 1) / in_all, 4, high * count / in_all)
+        p.fillRect(QRectF(bar.left(), top, bar.width(), high), self.look.theme.hair)
+        p.fillRect(bar, self.look.theme.ink)
 
     @staticmethod
     def _middle(box: QRectF) -> float:
@@ -232,7 +259,6 @@ class SheetsView(Painted):
 
     def _row(self, p: QPainter, row: QRectF, item: StopItem, middle: float, here: bool) -> None:
         theme = self.look.theme
-        done = self._model.done.get(item.item)
         due = self._model.next_item
         if here and due is not None and due.name == item.name:
             p.fillRect(row.adjusted(1, 1, -1, -1), theme.now_tint)
@@ -245,24 +271,42 @@ class SheetsView(Painted):
             ),
             item,
         )
-        self._bar(p, row, item, middle)
+        settings = self._model.settings_at(item.item)
+        hows = [self._model.work.how(setting.item) for setting in settings]
+        if OFF_HEEL in hows:
+            self._noted_off(p, row, middle)
+        else:
+            self._bar(p, row, item, middle)
+        side = min(row.height() - 8, 34.0 if len(settings) < 2 else 26.0)
+        wide = side * len(settings) + 4 * (len(settings) - 1)
         task = task_for(self._model.rig.engine, item.item)
-        where = QRectF(row.right() - 128, row.top(), 76, row.height())
+        where = QRectF(row.right() - 94 - max(wide, 34.0), row.top(), 76, row.height())
         draw_text(p, where, task.short, LABEL, theme.ink, Weight.STRONG, RIGHT)
-        side = min(row.height() - 8, 34.0)
-        box = QRectF(row.right() - 12 - side, row.center().y() - side / 2, side, side)
-        self._tick_box(p, box, done)
+        for nth, (setting, how) in enumerate(zip(settings, hows, strict=True)):
+            left = row.right() - 12 - wide + nth * (side + 4)
+            box = QRectF(left, row.center().y() - side / 2, side, side)
+            self._tick_box(p, box, how, setting.item.single)
+            self._ticks.append((box.adjusted(-2, -4, 2, 4), self._number, setting.item))
 
-    def _tick_box(self, p: QPainter, box: QRectF, done: str | None) -> None:
-        """A box that says how something was seen to."""
+    def _noted_off(self, p: QPainter, row: QRectF, middle: float) -> None:
+        half = middle - row.left() - 84
+        where = QRectF(row.left() + 84, row.top(), 2 * half, row.height())
+        words = ("noted off its base circle", "off its base circle", "off base")
+        draw_one_of(p, where, words, BODY, self.look.theme.ink, Weight.STRONG, CENTRE)
+
+    def _tick_box(self, p: QPainter, box: QRectF, done: str | None, single: str = "") -> None:
+        """A box that says how something was seen to; `single` names one of several adjusters."""
         theme = self.look.theme
-        fill = theme.ink if done and done != SKIPPED else theme.sheet
+        fill = theme.ink if done and done not in (SKIPPED, OFF_HEEL) else theme.sheet
         rounded(p, box, 4, fill, flat_pen(theme.ink, 2))
-        if done == SKIPPED:
-            draw_text(p, box, "–", LEAD, theme.ink, Weight.STRONG, CENTRE)
+        if done in (SKIPPED, OFF_HEEL):
+            words = "–" if done == SKIPPED else "!"
+            draw_text(p, box, words, LEAD, theme.ink, Weight.STRONG, CENTRE)
         elif done in (LEFT, OFF):
-            words = "ok" if done == LEFT else "off"
+            words = "ok" if done == LEFT else "out"
             draw_text(p, box, words, NOTE, theme.on_ink, Weight.STRONG, CENTRE)
+        elif not done and single:
+            draw_text(p, box, single, NOTE, theme.ink2, Weight.BODY, CENTRE)
         elif done:
             paint_tick(p, box.center(), box.width() * 0.56, theme.on_ink)
 
@@ -329,19 +373,29 @@ class SheetsView(Painted):
             draw_text(p, where, f"{whole_degrees(value)}°", px, colour, weight, align)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Tick an item of a safe plan."""
+        """Tick an item of a safe plan; anywhere else on a sheet, go to its stop."""
         if event is None or self._model.usable is None:
             return
-        spot = event.position() / self.look.scale
-        for box, number, item in self._boxes:
+        model, spot = self._model, event.position() / self.look.scale
+        # On a round that only checks nothing is set: a tick says that it was good.
+        how = LEFT if model.checking else SET
+        for box, number, adjuster in self._ticks:
             if box.contains(spot):
-                self._model.go_to(number)
-                if item is None:
-                    self._model.tick_quarter(number)
-                    return
-                # On a round that only checks nothing is set: a tick says that it was good.
-                self._model.tick(item.item, LEFT if self._model.checking else SET)
+                model.go_to(number)
+                model.tick(adjuster, how)
                 return
+        for row, number, item in self._boxes:
+            if row.contains(spot):
+                model.go_to(number)
+                if item is None:
+                    model.tick_quarter(number)
+                    return
+                own = [setting.item for setting in model.settings_at(item.item)]
+                model.tick(next((one for one in own if not model.is_done(one)), own[0]), how)
+                return
+        for card, number in self._cards:
+            if card.contains(spot):
+                model.go_to(number)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and down go to another stop; return sets the item that is due."""
@@ -350,16 +404,30 @@ class SheetsView(Painted):
         key, model = Qt.Key(event.key()), self._model
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             model.go_to(model.place + (1 if key == Qt.Key.Key_Down else -1))
+        elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+            self._scroll(model.place, 4 if key == Qt.Key.Key_PageDown else -4)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             model.see_to_next()
         else:
             event.ignore()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        """Sheets go by, one a notch."""
-        if event is not None:
-            event.accept()
-            self._model.go_to(self._model.place - (1 if event.angleDelta().y() > 0 else -1))
+        """A list that is longer than its sheet scrolls; other sheets go by, one a notch."""
+        if event is None:
+            return
+        event.accept()
+        by, spot = (-1 if event.angleDelta().y() > 0 else 1), event.position() / self.look.scale
+        long = [number for card, number in self._cards if card.contains(spot)]
+        if not (long and self._scroll(long[0], by)):
+            self._model.go_to(self._model.place + by)
+
+    def _scroll(self, number: int, by: int) -> bool:
+        """Move the list of a stop that has more items than there is room for; whether it has."""
+        if number not in self._first:
+            return False
+        self._first[number] += by
+        self.update()
+        return True
 
     def _tell_signs(self, event: QHelpEvent, spot: QPointF) -> None:
         """Over the head of a sheet: every sign of the place, and what fools it."""

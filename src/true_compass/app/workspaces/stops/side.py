@@ -1,17 +1,25 @@
 """Left of the sheets: the schools with their margins, and the item to set next."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.bridge import Bridge
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.workspaces.stops.doing import Doing, Typed
 from true_compass.app.workspaces.stops.model import StopsModel
-from true_compass.core.adjusting.tasks import last_round, task_for
+from true_compass.core.adjusting.tasks import (
+    EACH_QUARTER,
+    FIRST_OF_SWEEP,
+    last_of_sweep,
+    last_round,
+    task_for,
+)
 from true_compass.core.cautions import CARE
 from true_compass.core.engine import Engine
 from true_compass.drawing.codes import flat_pen
@@ -32,6 +40,22 @@ LOW: Final = 330.0
 """Under this height what is due next is told in smaller print, so that its steps fit."""
 NAMED: Final = 6
 """How many items are told by name where they are no longer free."""
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """What stands at the top: the item with its full name and its target, or a short sentence."""
+
+    name: str
+    full_name: str = ""
+    target: str = ""
+
+    @property
+    def words(self) -> str:
+        """In one line: `I1 to 0.25 mm (9.8 thou)`."""
+        return f"{self.name} to {self.target}" if self.target else self.name
+
+
 _CHECK_STEPS: Final = (
     "This round only checks: no nut is slackened.",
     "In the accepted band: leave it. If not, press Out of band and go on.",
@@ -155,64 +179,89 @@ class SchoolList(Painted):
 
 
 class NextItem(Painted):
-    """What to do next, in a few short lines."""
+    """What to do next, in a few short lines. No line is ever left out: print gets smaller, and
+    where that is not enough the lines scroll.
+    """
 
-    def __init__(self, model: StopsModel, bridge: Bridge, look: Look, parent: QWidget) -> None:
+    def __init__(
+        self, model: StopsModel, doing: Doing, bridge: Bridge, look: Look, parent: QWidget
+    ) -> None:
         super().__init__(look, parent)
         self._model = model
-        self.measured = ""
-        """What a measured gap asks for."""
+        self._doing = doing
+        self.typed = Typed()
+        """What stands in the field, as it would be taken."""
+        self._first = 0
+        """The first line that is shown, where not all fit."""
+        self._most = 0
         self.setObjectName("next_item")
         self.setAccessibleName("The item that is due")
-        model.changed.connect(self.update)
-        bridge.turned.connect(self.update)
+        model.changed.connect(self._from_the_top)
+        bridge.turned.connect(self._from_the_top)
 
-    def lines(self) -> tuple[str, list[str]]:
-        """Head line, and the lines below it."""
+    def _from_the_top(self) -> None:
+        self._first = 0
+        self.update()
+
+    def lines(self) -> tuple[Head, list[str]]:
+        """What stands at the top, and the lines below it."""
         model = self._model
         if model.plan is None:
-            return "No plan", [model.row.reason]
+            return Head("No plan"), [model.row.reason]
         if model.usable is None:
             words = f"{model.plan.least_item.off_words}. Take a method whose margin is positive."
-            return "Unsafe: do not follow", [words]
+            return Head("Unsafe: do not follow"), [words]
         if model.finished:
-            wrong = model.to_set
-            if wrong:
-                return f"Checked: {len(wrong)} out of band", [
-                    f"{', '.join(item.name for item in wrong)}.",
-                    "Set those: the plan then goes round these only.",
-                ]
-            head = "All in band" if model.checking else "All set. Last round"
-            return head, list(last_round(model.set_any))
+            return self._last_lines()
         off = [item.name for item in model.not_free_now()]
-        stop, due = model.stop, model.next_item
+        stop, due = model.stop, model.next_setting
         assert stop is not None
-        if stop.loose_now and model.place + 1 not in model.done:
+        if stop.loose_now and not model.is_done(model.place + 1):
             return self._quarter_lines()
         if due is None:
-            return f"This {model.thing.lower()} is done", ["Go on to the next."]
+            after = model.next_place
+            where = f"{model.thing} {after + 1} is next." if after is not None else ""
+            return Head(f"This {model.thing.lower()} is done"), [where] if where else []
         task = task_for(model.rig.engine, due.item)
-        head = f"{due.name} to {task.target_words}" if task.target_mm is not None else due.name
-        words = task.target_words
-        lines = [] if task.target_mm is not None else [f"{words[0].upper()}{words[1:]}."]
+        head = Head(due.name, task.full_name, task.target_words if task.target_mm else "")
+        lines = []
+        if model.plan.swept:
+            return head, list(last_of_sweep(model.rig.engine, due))
+        if task.target_mm is None:
+            lines.append(f"{task.target_words[0].upper()}{task.target_words[1:]}.")
+        elif task.band_words:
+            lines.append(f"Leave it from {task.band_words}.")
         if off:
             more = f" and {len(off) - NAMED} more" if len(off) > NAMED else ""
             lines.append(f"Not free where the crank stands: {', '.join(off[:NAMED])}{more}.")
-        lines.append(f"Blade {task.place}." if task.target_mm is not None else "")
-        steps = _CHECK_STEPS if model.checking and task.target_mm is not None else task.steps
-        lines += [task.tools] if not model.checking else []
-        lines += [self.measured] if self.measured else list(steps)
+        typed = self.typed
+        if typed.refused or typed.advice:
+            return head, [*lines, *([typed.refused] if typed.refused else typed.advice)]
+        known = self._doing.standing_words(due)
+        lines += known
+        if not (known and model.checking):
+            lines.append(f"Blade {task.place}." if task.target_mm is not None else "")
+            lines += [] if model.checking else [task.tools]
+            lines += _CHECK_STEPS if model.checking and task.target_mm is not None else task.steps
         return head, [line for line in lines if line]
 
-    def _quarter_lines(self) -> tuple[str, list[str]]:
+    def _last_lines(self) -> tuple[Head, list[str]]:
+        model, wrong = self._model, self._model.to_set
+        if wrong:
+            return Head(f"Checked: {len(wrong)} out of band"), [
+                f"{', '.join(item.name for item in wrong)}.",
+                "Set those: the plan then goes round these only.",
+            ]
+        head = "All in band" if model.checking else "All set. Last round"
+        return Head(head), list(last_round(model.set_any))
+
+    def _quarter_lines(self) -> tuple[Head, list[str]]:
         """One quarter of a sweep: no item is named, whatever is loose is taken up."""
-        first = self._model.place == 0
-        begin = "First slacken every adjuster until it clacks. Begin anywhere; chalk the damper."
-        loose = ", ".join(item.name for item in self._model.loose_at(self._model.place))
-        return f"Quarter {self._model.place + 1}", [
-            *([begin] if first else []),
-            "Take up to zero lash whatever is loose now, and nothing else.",
-            "Where it is still tight, leave it: its turn comes.",
+        model = self._model
+        loose = ", ".join(item.name for item in model.loose_at(model.place))
+        return Head(f"Quarter {model.place + 1}"), [
+            *(FIRST_OF_SWEEP if model.place == 0 else ()),
+            *EACH_QUARTER,
             f"Loose where the crank stands: {loose}.",
         ]
 
@@ -231,33 +280,89 @@ class NextItem(Painted):
     def _tried(self) -> bool:
         return self._model.session.state.tried is not None
 
+    def fits(self, width: float, height: float) -> bool:
+        """Whether all lines fit into so much room in body print, none of them scrolled."""
+        head, lines = self.lines()
+        y = self._head_height(head, low=height < LOW)
+        need = sum(paragraph_height(line, BODY, width) + 3 for line in lines)
+        return y + need <= height - self._care_height(width)
+
+    def care(self) -> str:
+        """The caution at the foot."""
+        return CARE[3] if self._model.finished else CARE[2]
+
+    def _care_height(self, width: float) -> float:
+        return paragraph_height(self.care(), NOTE + 1, width) + 4
+
+    @staticmethod
+    def _head_height(head: Head, *, low: bool) -> float:
+        if low or not head.full_name:
+            return 64.0 if low else 78.0
+        return 110.0 + (46.0 if head.target else 0.0)
+
     def paint(self, p: QPainter) -> None:
         """Draw the lines, to be read from the engine; a line of care at the foot."""
         theme, width, height = self.look.theme, self.logical_width, self.logical_height
         head, lines = self.lines()
         draw_text(p, QRectF(0, 0, width, 24), self.counted(), BODY, theme.ink2)
-        item, last = self._model.next_item, self._model.finished or self._model.usable is None
-        name, _, target = head.partition(" to ")
-        y, px, low = 30.0, LEAD - 1, height < LOW
-        if low:
-            draw_text(p, QRectF(0, y - 4, width, 34), head, HEAD - 4, theme.ink, Weight.STRONG)
-            y, px = y + 34, BODY
-        elif item is not None and not last:
-            draw_text(p, QRectF(0, y, width, 50), name, 44, theme.ink, Weight.STRONG)
-            full = task_for(self._model.rig.engine, item.item).full_name
-            y += 52
-            draw_text(p, QRectF(0, y, width, 24), full, BODY, theme.ink2)
-            y += 28
-            if target:
-                draw_text(p, QRectF(0, y, width, 40), target, HEAD, theme.ink, Weight.STRONG)
-                y += 46
-        else:
-            draw_text(p, QRectF(0, y, width, 40), head, HEAD, theme.ink, Weight.STRONG)
-            y += 48
-        for line in lines:
-            if y + paragraph_height(line, px, width) > height - 26:
+        low = height < LOW
+        y = self._paint_head(p, head, low=low)
+        gap = 3.0 if low else 7.0
+        foot = height - self._care_height(width)
+        room = foot - y
+        px = BODY if low else LEAD - 1.0
+
+        def need(size: float) -> float:
+            return sum(paragraph_height(line, size, width) + gap for line in lines)
+
+        while px > NOTE and need(px) > room:
+            px, gap = px - 1.0, 3.0
+        self._most = self._last_first(lines, px, gap, width, room)
+        self._first = min(self._first, self._most)
+        for line in lines[self._first :]:
+            high = paragraph_height(line, px, width)
+            if y + high > foot + 1:
                 break
-            y = draw_paragraph(p, QRectF(0, y, width, 80), line, px, theme.ink) + (3 if low else 7)
-        care = QRectF(0, height - 24, width, 22)
-        words = CARE[2] if not self._model.finished else CARE[3]
-        draw_text(p, care, words, NOTE + 1, theme.ink2, Weight.LABEL)
+            y = draw_paragraph(p, QRectF(0, y, width, high + 4), line, px, theme.ink) + gap
+        if self._most:
+            words = "Scroll for the rest" if self._first < self._most else "Scroll back up"
+            draw_text(p, QRectF(0, 0, width, 24), words, NOTE, theme.ink, Weight.STRONG, RIGHT)
+        care = QRectF(0, foot + 2, width, height - foot)
+        draw_paragraph(p, care, self.care(), NOTE + 1, theme.ink2, Weight.LABEL)
+
+    @staticmethod
+    def _last_first(lines: list[str], px: float, gap: float, width: float, room: float) -> int:
+        """From which line on the rest of them fits; 0 where all do."""
+        for first in range(len(lines)):
+            rest = sum(paragraph_height(line, px, width) + gap for line in lines[first:])
+            if rest <= room + 1:
+                return first
+        return max(len(lines) - 1, 0)
+
+    def _paint_head(self, p: QPainter, head: Head, *, low: bool) -> float:
+        theme, width = self.look.theme, self.logical_width
+        if low or not head.full_name:
+            px, high = (HEAD - 4, 34.0) if low else (HEAD, 40.0)
+            draw_text(p, QRectF(0, 26, width, high), head.words, px, theme.ink, Weight.STRONG)
+        else:
+            draw_text(p, QRectF(0, 30, width, 50), head.name, 44, theme.ink, Weight.STRONG)
+            draw_text(p, QRectF(0, 82, width, 24), head.full_name, BODY, theme.ink2)
+            target = QRectF(0, 110, width, 40)
+            draw_text(p, target, head.target, HEAD, theme.ink, Weight.STRONG)
+        return self._head_height(head, low=low)
+
+    @property
+    def scrolled(self) -> int:
+        """How many lines are out of sight above."""
+        return self._first
+
+    def scroll_by(self, lines: int) -> None:
+        """Show later lines, or earlier ones."""
+        self._first = min(max(self._first + lines, 0), self._most)
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """The wheel scrolls the lines."""
+        if event is not None:
+            event.accept()
+            self.scroll_by(-1 if event.angleDelta().y() > 0 else 1)

@@ -10,20 +10,19 @@ from true_compass.drawing.codes import rounded, tick_box
 from true_compass.drawing.text import CENTRE, draw_text
 from true_compass.drawing.theme import NOTE, Theme, Weight
 from true_compass.session.session import SessionState
-from true_compass.session.work import SKIPPED
 
 ROWS = 3
 
 
 def _done(state: SessionState) -> int:
-    items = set(state.rig.items)
-    return sum(deed in items and how != SKIPPED for deed, how in state.work.done.items())
+    return sum(state.work.has(state.engine, item) for item in state.rig.items)
 
 
 def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
     """Chips with a box each."""
     items = state.rig.items
-    first = next((n for n, item in enumerate(items) if item not in state.work.done), 0)
+    work, engine = state.work, state.engine
+    first = next((n for n, item in enumerate(items) if not work.has(engine, item)), 0)
     start = max(min(first - 2, len(items) - ROWS), 0)
     for place, item in enumerate(items[start : start + ROWS]):
         y = box.center().y() - 42 + 28 * place
@@ -32,7 +31,7 @@ def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
         rounded(p, chip, radius, theme.ink, None)
         draw_text(p, chip, item.name.split()[0], NOTE, theme.on_ink, Weight.STRONG, CENTRE)
         box_at = QRectF(box.left() + 54, y + 1, 22, 22)
-        tick_box(p, box_at, theme, ticked=item in state.work.done)
+        tick_box(p, box_at, theme, ticked=work.has(engine, item))
 
 
 def words(state: SessionState) -> str:
@@ -47,18 +46,14 @@ def go_on(state: SessionState) -> GoOn | None:
     if not done or done >= of:
         return None
     # Only work that was begun pays for a plan.
-    from true_compass.core.adjusting.schools import BY_WORD, Choice, NotApplicableError
+    from true_compass.core.adjusting.comparison import first_safe
     from true_compass.core.adjusting.tasks import task_for
 
-    school = BY_WORD.get(state.work.school)
     sentence = f"Setting the valves of {state.engine.name}: {done} of {of} done"
-    try:
-        plan = school.plan(state.rig, Choice()) if school is not None else None
-    except NotApplicableError:
-        plan = None
+    plan = first_safe(state.rig, state.work.school)
     stops = plan.stops if plan is not None else ()
     for number, stop in enumerate(stops, start=1):
-        due = [row.item for row in stop.items if row.item not in state.work.done]
+        due = [row.item for row in stop.items if not state.work.has(state.engine, row.item)]
         if due and number - 1 >= state.work.place:
             item: Item = due[0]
             head = f"Set to {task_for(state.engine, item).target_words}"

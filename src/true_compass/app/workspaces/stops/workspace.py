@@ -10,33 +10,27 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from true_compass.app.desk import Desk
 from true_compass.app.keys import NONE, Key, KeyLine
 from true_compass.app.undo import UndoButton
-from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.stops.compare_view import CompareView
+from true_compass.app.workspaces.stops.doing import Act, Doing, Typed
 from true_compass.app.workspaces.stops.model import StopsModel
+from true_compass.app.workspaces.stops.round_view import RoundView
 from true_compass.app.workspaces.stops.sheets import SheetsView
 from true_compass.app.workspaces.stops.side import NextItem, SchoolList
 from true_compass.app.workspaces.stops.where_view import KNOWN_DEG, WhereView
-from true_compass.book.brackets import Bracket
-from true_compass.book.job import Job, Measure
-from true_compass.core.adjusting.advice import gap_advice
-from true_compass.core.adjusting.setting import settings_of
-from true_compass.core.adjusting.stops import Stop
-from true_compass.core.adjusting.tasks import task_for
+from true_compass.book.entering import READINGS
+from true_compass.book.job import Job
 from true_compass.core.angles import degrees_on
 from true_compass.core.changes import can_be_longer
 from true_compass.core.evidence.rim import rim_words
-from true_compass.core.items import Item
-from true_compass.core.limits import EngineError
 from true_compass.core.state import AS_SET
-from true_compass.core.units import ImplausibleGapError, parse_gap_mm
 from true_compass.core.words import at_degrees
 from true_compass.drawing.documents import Document
 from true_compass.drawing.shop_card import shop_card
 from true_compass.files.engine_values import origin_words
-from true_compass.session.book import landed
-from true_compass.session.work import LEFT, SKIPPED
+from true_compass.session.work import LEFT, OFF, SET, SKIPPED
 
 SIDE: Final = 330.0
 TABS: Final = ("Plan", "Do it", "Compare", "Where am I?")
@@ -45,6 +39,8 @@ TAB_WIDE: Final = (76.0, 76.0, 100.0, 124.0)
 TAB_HEIGHT: Final = 34.0
 AT_STOP_DEG: Final = 0.5
 OVERSHOT_DEG: Final = 45.0
+SHARES: Final = (0.22, 0.30, 0.20, 0.28)
+"""How the buttons below the lines share their row."""
 ASKED: Final = {
     "two-stop": "Begin at another TDC mark",
     "loose": "Begin at another TDC mark",
@@ -74,13 +70,21 @@ class StopsWorkspace(Workspace):
         self._turner = desk.turner
         self.model = StopsModel(session, self)
         self.model.doubted.connect(desk.say)
-        self.model.land = self._land
+        self.model.job_now = self._job_now
+        self.model.today = self._today
+        self.doing = Doing(self.model)
         self._page = PLAN
+        self._lent = False
+        """Whether the dark button has the keyboard only until the field can be typed in again."""
+        self._asked_back = ("", "")
+        """The item and the text that were asked back: given again, it is taken."""
         self.tabs = [TabButton(look, words, self) for words in TABS]
         for button in self.tabs:
             button.clicked.connect(self._on_tab)
         self.schools = SchoolList(self.model, bridge, look, self, self._today)
-        self.next_item = NextItem(self.model, bridge, look, self)
+        self.next_item = NextItem(self.model, self.doing, bridge, look, self)
+        self.round_view = RoundView(self.doing, look, self)
+        self.round_view.ticked.connect(self._tick_nut)
         self.sheets = SheetsView(self.model, bridge, look, self)
         self.compare = CompareView(self.model, bridge, look, self)
         self.where = WhereView(session, bridge, look, self)
@@ -89,6 +93,9 @@ class StopsWorkspace(Workspace):
         self.skip_button = self._button("Skip", self._skip)
         self.back_button = UndoButton(desk, self)
         self.turn_button = self._button("", self._turn_on)
+        self.next_button = StrongButton(look, "", self)
+        self.next_button.setObjectName("next_step")
+        self.next_button.clicked.connect(self._next)
         self.again_button = self._button("Start again", self._again)
         self.do_button = self._button("Set the items", self._do)
         self.check_button = TabButton(look, "Check only", self)
@@ -108,7 +115,7 @@ class StopsWorkspace(Workspace):
         self.measured.setObjectName("measured")
         self.measured.setAccessibleName("Measured gap in mm or thou")
         self.measured.textEdited.connect(self._on_measured)
-        self.measured.returnPressed.connect(self._measured_twice)
+        self.measured.returnPressed.connect(self._next)
         self.compare.changed.connect(self._show_use)
         self.model.changed.connect(self._show)
         self.model.changed.connect(self._forget_measured)
@@ -121,25 +128,18 @@ class StopsWorkspace(Workspace):
         button.clicked.connect(act)
         return button
 
-    def _land(self, item: Item, how: str, measured: Measure | None, school: str) -> Job:
-        """The job of today with what was seen to: it grows as the work is done."""
-        job = self.desk.book().job_now("stops", school)
-        own = [one.item for one in settings_of(self.model.rig.engine)]
-        if item in own:
-            return landed(job, item, how, measured)
-        # A gap typed for all valves of a kind is not known of either.
-        for single in (one for one in own if replace(one, nth=0) == item):
-            job = landed(job, single, how, None)
-        return job
+    def _job_now(self, school: str) -> Job:
+        """The job of today: it grows as the work is done."""
+        return self.desk.book().job_now("stops", school)
 
     def _forget_measured(self) -> None:
         self.measured.clear()
-        self.model.measured = None
-        self.next_item.measured = ""
+        self.next_item.typed = Typed()
 
     def focus_first(self) -> QWidget:
         """The main view of the page."""
-        pages = (self.sheets, self.sheets, self.compare, self.where)
+        work = self.sheets if self.sheets.isVisibleTo(self) else self.next_button
+        pages = (self.sheets, work, self.compare, self.where)
         return dict(zip(TABS, pages, strict=True))[self.page]
 
     def keys(self) -> Sequence[KeyLine]:
@@ -187,13 +187,14 @@ class StopsWorkspace(Workspace):
         first.setFocus()
 
     def _do(self) -> None:
-        self.show_page(DO)
+        """Go on to the work; from an unsafe plan to one that can be followed."""
+        if self.model.usable is None:
+            self.model.use_instead()
+        else:
+            self.show_page(DO)
 
     def _again(self) -> None:
-        if self.model.finished and self.model.to_set:
-            self.model.set_those()
-        else:
-            self.model.begin_again()
+        self.model.begin_again()
 
     def _check_only(self) -> None:
         self.model.check_only(self.check_button.isChecked())
@@ -211,10 +212,84 @@ class StopsWorkspace(Workspace):
     # The work ------------------------------------------------------------------------------
 
     def _set(self) -> None:
-        self.model.see_to_next()
+        self._note(OFF if self.model.checking else SET)
 
     def _leave(self) -> None:
-        self.model.see_to_next(LEFT)
+        setting = self.doing.setting
+        if self.measured.text().strip() and not self._take():
+            return
+        if setting is None or setting != self.doing.setting:
+            return  # the reading itself has settled it
+        why = self.doing.why_not_left(setting)
+        if why:
+            self.desk.say(why)
+        else:
+            self._note(LEFT)
+
+    def _note(self, how: str) -> None:
+        """Note what is due, with the reading that stands in the field."""
+        setting = self.doing.setting
+        if setting is None:
+            self.model.see_to_next(how)
+            return
+        if self.measured.text().strip() and not self._take():
+            return
+        if setting == self.doing.setting:
+            self.model.tick(setting.item, how)
+
+    def _next(self) -> None:
+        """Do what the dark button says; Return in the field does the same."""
+        after = self.doing.next(self.measured.text(), self._turn_words_now())
+        if after.act is Act.TAKE:
+            self._take()
+        elif after.act is Act.SET:
+            self._set()
+        elif after.act is Act.LEAVE:
+            self._leave()
+        elif after.act is Act.TURN:
+            self._turn_on()
+        elif after.act is Act.USE:
+            self.model.use_instead()
+        elif after.act is Act.SET_THOSE:
+            self.model.set_those()
+        elif after.act is Act.NUT:
+            nut = self.doing.next_nut
+            if nut is not None:
+                self._tick_nut(nut.name, torqued=True, stripe=True)
+
+    def _take(self) -> bool:
+        """Take the reading that was typed into the job of today; whether it was taken.
+
+        One that can hardly be meant, or was read off the base circle, is asked back: the second
+        time it is taken.
+        """
+        setting, text = self.doing.setting, self.measured.text().strip()
+        if setting is None:
+            return False
+        typed = self.doing.read(text, sure=self._asked_back == (setting.name, text))
+        if typed.job is None or typed.asked_back:
+            self.next_item.typed = typed
+            self._asked_back = (setting.name, text) if typed.asked_back else ("", "")
+            if typed.job is not None:
+                self.model.doubt(setting.item)
+            self.next_item.update()
+            return False
+        own = self._job_now(self.model.word)
+        which = self.doing.which(setting)
+        record = typed.job.record(setting.item)
+        words = f"{setting.name} {READINGS[which]}"
+        self._session.write_job(own.with_item(setting.item, record), words)
+        self._asked_back = ("", "")
+        how = self.doing.how_after(setting)
+        if how is not None:
+            self.model.tick(setting.item, how)
+        return True
+
+    def _tick_nut(self, name: str, torqued: bool, stripe: bool) -> None:
+        setting = next(one for one in self.doing.nuts if one.name == name)
+        job = self._job_now(self.model.word)
+        job = self.doing.with_nut(setting, job, torqued=torqued, stripe=stripe)
+        self._session.write_job(job, f"nut of {name}")
 
     def _skip(self) -> None:
         self.model.see_to_next(SKIPPED)
@@ -248,8 +323,10 @@ class StopsWorkspace(Workspace):
             return
         here = self._session.state.crank_deg
         if plan.swept:
+            last = self.model.place == len(self.model.stops) - 2
             self.model.go_to(self.model.place + 1)
-            self._turner.turn_by(90.0)
+            if not last:
+                self._turner.turn_by(90.0)
             return
         away = degrees_on(stop.crank_deg, here)
         at_stop = min(away, 720.0 - away) < AT_STOP_DEG
@@ -263,35 +340,10 @@ class StopsWorkspace(Workspace):
             self._turner.jump_to(stop.crank_deg)
 
     def _on_measured(self) -> None:
-        self._show_measured(sure=False)
-
-    def _measured_twice(self) -> None:
-        """Return takes a gap that was asked back for what it is."""
-        self._show_measured(sure=True)
-
-    def _show_measured(self, sure: bool) -> None:
-        due, text = self.model.next_item, self.measured.text()
-        self.next_item.measured, self.model.measured = "", None
-        if due is not None and text.strip():
-            self.next_item.measured = self._measured_words(due.item, text, sure)
+        self._asked_back = ("", "")
+        self.next_item.typed = self.doing.read(self.measured.text())
+        self._show_next()
         self.next_item.update()
-
-    def _measured_words(self, item: Item, text: str, sure: bool) -> str:
-        """What a measured gap asks for, or the question back."""
-        engine = self._session.state.engine
-        task = task_for(engine, item)
-        if task.target_mm is None:
-            return task.measured
-        try:
-            gap_mm = parse_gap_mm(text, engine.gap_unit, task.target_mm)
-        except ImplausibleGapError as error:
-            if not sure:
-                return f"The measured gap {error}. Return takes it as it is."
-            gap_mm = error.gap_mm
-        except EngineError as error:
-            return f"The measured gap {error}."
-        self.model.measured = Measure(Bracket.of(gap_mm), None, text.strip(), engine.gap_unit)
-        return gap_advice(self.model.rig, item, self._session.state.crank_deg, gap_mm)
 
     def came_to_front(self) -> None:
         """Work out what changed while nobody looked."""
@@ -310,38 +362,63 @@ class StopsWorkspace(Workspace):
         stop, plan = self.model.stop, self.model.usable
         if stop is None or plan is None:
             self.turn_button.hide()
-            return
+        else:
+            words = self._turn_words_now()
+            self.turn_button.setText(words or self._standing_words(swept=bool(plan.swept)))
+            self.turn_button.setEnabled(bool(words))
+        self._show_next()
+
+    def _show_next(self) -> None:
+        """What the dark button does now."""
+        after = self.doing.next(self.measured.text(), self._turn_words_now())
+        self.next_button.setText(after.words)
+        self.next_button.setEnabled(after.act is not Act.NOTHING)
+        self.next_button.repaint_all()
+        self.measured.setPlaceholderText(self.doing.asked_words(self.doing.setting))
+
+    def _standing_words(self, *, swept: bool) -> str:
+        if not swept:
+            return "The crank stands at this stop"
+        if self.model.place >= len(self.model.stops) - 1:
+            return "The preload on all"
+        return "Begin anywhere" if self.model.place == 0 else "Take up what is loose, then tick"
+
+    def _turn_words_now(self) -> str:
+        """The turn that is due: to this stop, or from it to the next; nothing where none is."""
+        stop, plan, model = self.model.stop, self.model.usable, self.model
+        if stop is None or plan is None or model.finished:
+            return ""
         if plan.swept:
-            self._show_sweep_turn(stop)
-            return
-        here = self._session.state.crank_deg
-        away = degrees_on(stop.crank_deg, here)
+            # A sweep counts quarters from wherever it was begun.
+            last = model.place >= len(model.stops) - 1
+            done = model.next_setting is None and model.place + 1 in model.done
+            if last or not done:
+                return ""
+            if model.place == len(model.stops) - 2:
+                return "Go on to the preload, here"
+            return f"Turn a quarter on: {rim_words(model.rig, 90.0) or '90°'}"
+        away = degrees_on(stop.crank_deg, self._session.state.crank_deg)
         if overshot_deg(away):
             past = f"{overshot_deg(away):.3g}° past {at_degrees(stop.crank_deg)}"
-            words = f"{past}: go back well past, come up again"
-        elif min(away, 720.0 - away) >= AT_STOP_DEG:
-            words = self._turn_words(away, stop.crank_deg)
-        elif self.model.next_item is None and self.model.next_place is not None:
-            after = self.model.stops[self.model.next_place]
-            words = self._turn_words(degrees_on(after.crank_deg, stop.crank_deg), after.crank_deg)
-        else:
-            words = ""
-        self.turn_button.setText(words or "The crank stands at this stop")
-        self.turn_button.setEnabled(bool(words))
+            return f"{past}: go back well past, come up again"
+        if min(away, 720.0 - away) >= AT_STOP_DEG:
+            return self._turn_words(away, model.place)
+        if model.next_setting is None and model.next_place is not None:
+            after = model.stops[model.next_place]
+            by_deg = degrees_on(after.crank_deg, stop.crank_deg)
+            return self._turn_words(by_deg, model.next_place)
+        return ""
 
-    def _show_sweep_turn(self, stop: Stop) -> None:
-        """A sweep counts quarters from wherever it was begun."""
-        last = self.model.place >= len(self.model.stops) - 1
-        done = self.model.next_item is None and self.model.place + 1 in self.model.done
-        words = f"Turn a quarter on: {rim_words(self.model.rig, 90.0) or '90°'}" if done else ""
-        first = "Begin anywhere" if self.model.place == 0 else "Take up what is loose, then tick"
-        self.turn_button.setText("The preload on all" if last else words or first)
-        self.turn_button.setEnabled(bool(words) and not last)
-
-    def _turn_words(self, by_deg: float, to_deg: float) -> str:
+    def _turn_words(self, by_deg: float, place: int) -> str:
         rim = rim_words(self.model.rig, by_deg)
-        words = f"Turn {by_deg:.4g}° on to {at_degrees(to_deg)}"
+        at = at_degrees(self.model.stops[place].crank_deg)
+        words = f"Turn {by_deg:.4g}° on to stop {place + 1}, {at}"
         return f"{words}: {rim}" if rim else words
+
+    @property
+    def foot_high(self) -> float:
+        """Notes stand above the buttons of Do it: a message never takes a press."""
+        return 108.0 if self.page == DO else 0.0
 
     def go_back(self) -> bool:
         """Put back the duration or the lash that is tried; whether there was one."""
@@ -382,6 +459,9 @@ class StopsWorkspace(Workspace):
     def arrange(self) -> None:
         """Put everything in its place."""
         self._placed: set[QWidget] = set()
+        top = self.window()
+        held = top.focusWidget() if top is not None else None
+        held = held if held is not None and self.isAncestorOf(held) else None
         width, height = self.logical_width, self.logical_height
         for place, button in enumerate(self.tabs):
             button.setChecked(button.text() == self.page)
@@ -410,6 +490,15 @@ class StopsWorkspace(Workspace):
         for view in self.findChildren(QWidget):
             if view.parentWidget() is self and view not in self._placed:
                 view.hide()
+        gone = held is not None and not (held.isVisible() and held.isEnabled())
+        if gone and self.page == DO:
+            # Who had the keyboard is gone: Qt would pass it on to Undo, and Return would undo.
+            self._lent = held is self.measured
+            self.next_button.setFocus()
+        elif self._lent and self.measured.isEnabled() and self.next_button.hasFocus():
+            # The field had it until its stop was done: figures go on where they went before.
+            self._lent = False
+            self.measured.setFocus()
         self.update()
 
     def _arrange_plan(self, width: float, height: float) -> None:
@@ -424,42 +513,59 @@ class StopsWorkspace(Workspace):
         half = (side - 16) / 2
         self._put(self.do_button, 20, foot, half, 40)
         self._put(self.here_button, 26 + half, foot, half, 40)
-        for button in (self.do_button, self.here_button):
-            button.setEnabled(self.model.usable is not None)
+        usable = self.model.usable is not None
+        self.here_button.setEnabled(usable)
+        other = self.model.instead
+        self.do_button.setText("Set the items" if usable else f"Use: {other}")
+        self.do_button.setEnabled(usable or bool(other))
         self._arrange_sheets(side + 30, width, height)
 
     def _arrange_work(self, width: float, height: float) -> None:
-        """What is due next, large, with its buttons; one sheet beside it."""
+        """What is due next, large, with its buttons; one sheet beside it, where there is room."""
         side = max(min(width * 0.42, 540.0), 300.0)
-        buttons, usable = height - 54, self.model.usable is not None
-        self._put(self.next_item, 20, 58, side - 14, buttons - 58 - 54)
-        self._put(self.measured, 20, buttons - 46, 130, 38)
-        self.measured.setPlaceholderText(f"measured, {self._session.state.engine.gap_unit.value}")
-        self.measured.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
-        rest = (side - 14 - 130 - 12) / 2
-        self.check_button.setChecked(self.model.checking)
-        self.check_button.repaint_all()
-        self._put(self.check_button, 156, buttons - 46, rest, 38)
-        again = "Set those" if self.model.finished and self.model.to_set else "Start again"
-        self.again_button.setText(again)
-        self._put(self.again_button, 162 + rest, buttons - 46, rest, 38)
+        foot, usable = height - 54, self.model.usable is not None
+        high = foot - 52 - 58 - 6
+        # No step, direction or caution is left out for want of room: the sheet goes first.
+        alone = not self.next_item.fits(side - 14, high)
+        if alone:
+            side = width - 22
+        self._put(self.next_item, 20, 58, side - 14, high)
         quarter = self.model.stop is not None and bool(self.model.stop.loose_now)
-        self.set_button.setText(
-            "Taken up" if quarter else "Out of band" if self.model.checking else "Set"
-        )
-        each, x = (side - 14 - 18) / 4, 20.0
-        for button in (self.set_button, self.leave_button, self.skip_button, self.back_button):
-            self._put(button, x, buttons, each, 46)
+        due, unfinished = self.model.next_setting is not None, not self.model.finished
+        checking = self.model.checking
+        self.set_button.setText("Out of band" if checking else "Set")
+        field = min(max((side - 14) * 0.3, 120.0), 190.0)
+        self._put(self.measured, 20, foot - 50, field, 42)
+        self.measured.setStyleSheet(field_style(self.look.theme, self.look.scale, wrong=False))
+        self.measured.setEnabled(usable and due and not quarter)
+        buttons = (self.set_button, self.leave_button, self.skip_button, self.back_button)
+        room, x = (side - 14 - field - 24), 26.0 + field
+        for button, share in zip(buttons, SHARES, strict=True):
+            self._put(button, x, foot - 50, room * share, 42)
             if button is not self.back_button:
-                button.setEnabled(usable)
-            x += each + 6
-        for button in (self.leave_button, self.skip_button):
-            button.setEnabled(usable and not quarter)
-        self.measured.setEnabled(not quarter)
-        self._arrange_sheets(side + 24, width, height)
+                button.setEnabled(usable and due and not quarter)
+            x += room * share + 6
+        self._put(self.next_button, 20, foot, side - 14, 46)
+        self._show_next()
+        begins = 20 + sum(TAB_WIDE) + 6 * len(TAB_WIDE) + 6
+        self.check_button.setChecked(checking)
+        self.check_button.repaint_all()
+        room = (width - begins - 160) / 2
+        self._put(self.check_button, begins, 10, min(room, 130.0), TAB_HEIGHT)
+        again = begins + min(room, 130.0) + 6
+        self._put(self.again_button, again, 10, min(room, 130.0), TAB_HEIGHT)
+        self.again_button.setEnabled(bool(self.model.done))
+        self.check_button.setEnabled(usable and unfinished)
+        self._put(self.card_button, width - 146, 10, 130, TAB_HEIGHT)
+        self.card_button.setEnabled(usable)
+        if alone:
+            return
+        view = self.round_view if self.model.finished and self.doing.nuts else self.sheets
+        self.sheets.only_one = True
+        self._put(view, side + 24, 54, width - side - 40, height - 62)
 
     def _arrange_sheets(self, left: float, width: float, height: float) -> None:
-        self.sheets.only_one = self.page == DO
+        self.sheets.only_one = False
         self._put(self.card_button, width - 146, 10, 130, TAB_HEIGHT)
         self.card_button.setEnabled(self.model.usable is not None)
         self._put(self.sheets, left, 54, width - left - 16, height - 62)

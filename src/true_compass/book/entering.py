@@ -1,0 +1,60 @@
+"""A reading enters a job: the one way in for the keypad of the Book and for Do it."""
+
+from typing import Final
+
+from true_compass.book.brackets import most_mm
+from true_compass.book.job import ItemRecord, Job, Target, check_item
+from true_compass.book.typed import other_meanings, read_measure
+from true_compass.book.work import AFTER_NUT, FOUND, LEFT
+from true_compass.core.adjusting.setting import Setting, Way
+from true_compass.core.limits import EngineError
+
+READINGS: Final = {
+    FOUND: "as found",
+    LEFT: "as left, nut loose",
+    AFTER_NUT: "after the nut",
+}
+"""How each reading of an item is called."""
+
+
+def reading_name(setting: Setting, which: str) -> str:
+    """How the field of a reading is called in a sentence: `I1, as found,`."""
+    return f"{setting.name}, {READINGS[which]},"
+
+
+def final_reading(setting: Setting) -> str:
+    """Which reading says what an item is left with: after its nut, where it has one."""
+    nut = setting.has_locknut or setting.way is Way.BRIDGE
+    return AFTER_NUT if nut else LEFT
+
+
+def entered(setting: Setting, job: Job, which: str, text: str, *, sure: bool = False) -> ItemRecord:
+    """The record of an item with what was typed for one of its readings.
+
+    Raises `EngineError` that names the field and the way out; for a gap that can hardly be meant
+    `ImplausibleGapError`, unless the person is `sure`.
+    """
+    name = reading_name(setting, which)
+    aim = aim_mm(job.target(setting.item))
+    # A height is no gap: only its own limits hold.
+    sure = sure or setting.way is Way.HEIGHT
+    measure = read_measure(name, text, job.unit, aim, sure=sure, most=most_mm(setting.name))
+    if setting.way is Way.PLUNGER and measure.gap is not None:
+        raise EngineError(
+            name, "is of a hydraulic tappet, which has no lash: type turns, such as 1.5 t"
+        )
+    if setting.way is not Way.PLUNGER and setting.way is not Way.CONTACT and measure.gap is None:
+        raise EngineError(name, "must be a gap such as 0.25 or 10 thou, not turns")
+    record = job.record(setting.item).with_reading(which, measure)
+    check_item(setting.name, record)
+    return record
+
+
+def aim_mm(target: Target | None) -> float:
+    """What is aimed at, mm; 0 where nothing is known."""
+    return target.target_mm if target is not None else 0.0
+
+
+def meanings(setting: Setting, job: Job, text: str) -> tuple[tuple[str, float], ...]:
+    """What else an unlikely number may have meant, as keys to press, each with its mm."""
+    return tuple(other_meanings(text, job.unit, aim_mm(job.target(setting.item))))

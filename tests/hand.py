@@ -1,0 +1,77 @@
+"""A hand and eyes at the window: it clicks what is seen, and types where the last click left it."""
+
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QWidget
+
+from tests.qtest import QTest
+from true_compass.app.window.window import MainWindow
+
+Key = Qt.Key
+NONE = Qt.KeyboardModifier.NoModifier
+
+
+class Hand:
+    """One window, worked by mouse and keys only."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+
+    def click(self, view: QWidget, at: QPointF | None = None) -> None:
+        """Press what is seen at the middle of a widget, or at a place on it in its own pixels."""
+        spot = view.rect().center() if at is None else at.toPoint()
+        assert view.isVisible(), f"{view.accessibleName()} is not to be seen"
+        seen = self.window.childAt(view.mapTo(self.window, spot))
+        assert seen is view, f"{view.accessibleName()} lies under {seen}"
+        assert view.isEnabled(), f"{view.accessibleName()} is off"
+        QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=spot)
+        QApplication.processEvents()
+
+    def press(self, words: str) -> None:
+        """Press the button that says so; its words may go on."""
+        found = [
+            button
+            for button in self.window.findChildren(QAbstractButton)
+            if button.isVisible() and button.text().startswith(words)
+        ]
+        assert len(found) == 1, f"{words}: {[button.text() for button in found]}"
+        self.click(found[0])
+
+    def key(
+        self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier
+    ) -> None:
+        """A key, wherever the keyboard is."""
+        QTest.keyClick(self._holder, key, modifier)
+        QApplication.processEvents()
+
+    def type(self, text: str) -> None:
+        """Figures and letters, wherever the keyboard is."""
+        QTest.keyClicks(self._holder, text)
+        QApplication.processEvents()
+
+    def enter(self, *texts: str) -> None:
+        """Some texts, each with Return behind it."""
+        for text in texts:
+            self.type(text)
+            self.key(Key.Key_Return)
+
+    def wheel(self, view: QWidget, notches: int) -> None:
+        """Turn the wheel over a widget; minus is towards the hand, which scrolls down."""
+        from PyQt6.QtGui import QWheelEvent
+
+        at = QPointF(view.rect().center())
+        event = QWheelEvent(
+            at,
+            QPointF(view.mapToGlobal(QPoint(round(at.x()), round(at.y())))),
+            QPoint(),
+            QPoint(0, 120 * notches),
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
+        QApplication.sendEvent(view, event)
+        QApplication.processEvents()
+
+    @property
+    def _holder(self) -> QWidget:
+        return self.window.focusWidget() or self.window
