@@ -19,7 +19,8 @@ RIGS = pytest.mark.parametrize("name", rig_names())
 @pytest.fixture
 def run(capsys: pytest.CaptureFixture[str]) -> Run:
     def words(line: str) -> str:
-        assert main(line.split()) == 0
+        # 1 is a plan that is unsafe: it is printed all the same.
+        assert main(line.split()) in (0, 1)
         return capsys.readouterr().out
 
     return words

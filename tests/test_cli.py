@@ -293,7 +293,36 @@ def test_a_shop_card(suffix: str, tmp_path: Path, capsys: pytest.CaptureFixture[
 
 def test_a_thin_plan_is_called_unsafe(capsys: pytest.CaptureFixture[str]) -> None:
     words = "stops --order 1-2-4-5-3 --events 50/85/90/45 --ramp 25"
-    assert "UNSAFE" in run(words, capsys)
+    assert "UNSAFE" in run(words, capsys, code=1)
+    record = json.loads(run(f"{words} --json", capsys, code=1))
+    assert record["least_margin_deg"] < 0
+    assert run("stops hickory --method firing-order", capsys)
+
+
+def test_no_card_is_written_of_an_unsafe_plan(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert "two-stop is unsafe" in run(f"card hickory -o {tmp_path}/x.pdf", capsys, code=1)
+    assert list(tmp_path.iterdir()) == []
+
+
+@pytest.mark.parametrize(
+    ("start", "first_deg"),
+    [
+        ("cyl 6", 360.0),
+        ("cyl6", 360.0),
+        ("CYL 5", 120.0),
+        ("6deg", 6.0),
+        ("6.0", 6.0),
+        ("240", 240.0),
+    ],
+)
+def test_a_plan_begins_at_a_cylinder_or_at_an_angle(
+    start: str, first_deg: float, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main(["stops", "birch", "--start", start, "--json"]) == 0
+    stops = json.loads(capsys.readouterr().out)["stops"]
+    assert stops[0]["crank_deg"] == first_deg
 
 
 @pytest.mark.parametrize(
@@ -339,7 +368,14 @@ def test_a_thin_plan_is_called_unsafe(capsys: pytest.CaptureFixture[str]) -> Non
         ("new v 8 --angle 90 --numbering along --order 1-8-4-3-6-5-7-2 -o x.toml", "With --numb"),
         ("new inline 4 --order 1-3-2-4 -o x.toml", "With --crank crossplane it is possible"),
         ("new inline 4 --order 1-2-3 -o x.toml", "names 3 cylinders, but there are 4"),
-        ("card linden --events 50/85/90/45 --ramp 25 -o x.pdf", "two-stop is unsafe"),
+        (
+            "stops birch --start 6",
+            '--start 6 may be cylinder 6 or 6 degrees: write "cyl 6" or 6deg',
+        ),
+        ("stops birch --start cyl9", "--start names cylinder 9: this engine has 1 to 6"),
+        ("stops birch --along-heads", "--along-heads says nothing to two-stop: it is for eo-ic"),
+        ("stops birch --method loose --stops 3", "--stops says nothing to loose"),
+        ("stops birch --margin 20", "--margin says nothing to two-stop: it is for fewest"),
         ("draw ring birch -o x.jpg", "must end in .png, .svg or .pdf, not '.jpg'"),
         ("draw pie birch -o x.png", "invalid choice: 'pie'"),
         ("draw ring birch -o /no/such/place/x.png", "could not be written"),

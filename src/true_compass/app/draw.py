@@ -11,6 +11,7 @@ from typing import Final
 from true_compass.cli.common import (
     PROGRAM,
     OneLineParser,
+    Outcome,
     UsageError,
     add_engine_options,
     cylinder_of,
@@ -81,7 +82,8 @@ def run(words: Sequence[str]) -> int:
     command, *rest = words
     try:
         act = {"draw": _draw, "card": _card, "worksheet": _worksheet}[command]
-        return tell(str(act(PARSERS[command]().parse_args(join_signed(rest)))))
+        done = act(PARSERS[command]().parse_args(join_signed(rest)))
+        return tell(done if isinstance(done, Outcome) else str(done))
     except EngineError as error:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:
@@ -108,10 +110,13 @@ def refused(path: Path) -> Iterator[None]:
         ) from None
 
 
-def _card(options: argparse.Namespace) -> Path:
+def _card(options: argparse.Namespace) -> Path | Outcome:
     path = output_path(options)
     rig = Rig.of(engine_of(options))
     plan = chosen_plan(options, rig)
+    if not plan.safe:
+        off = plan.least_item.off_words
+        return Outcome(f"{plan.school} is unsafe on this engine: {off}. Nothing was written.", 1)
     application = paint_application()
     from true_compass.drawing.documents import A4, LETTER, DocumentError, write_document
     from true_compass.drawing.shop_card import shop_card

@@ -241,7 +241,7 @@ FAULTS: Final = tuple(
             "A cam with hardly any overlap",
             "At both TDCs both rockers are loose.",
             "all four loose on both companions, with the gaps right",
-            "Go a little past the mark: the pair whose play vanishes first was in overlap.",
+            "Turn on 20°: the one whose intake goes tight was in overlap. Never slacken there.",
             "loose pairs",
         ),
         (

@@ -3,13 +3,16 @@
 import argparse
 import json
 import math
-from typing import Any
+import re
+from typing import Any, Final
 
-from true_compass.cli.common import UsageError, engine_of, number_of, rounded, source_of
+from true_compass.cli.common import Outcome, UsageError, engine_of, number_of, rounded, source_of
 from true_compass.core.adjusting.comparison import compare, verdict
 from true_compass.core.adjusting.explaining import explained
 from true_compass.core.adjusting.schools import BY_WORD, Choice, NotApplicableError
 from true_compass.core.adjusting.stops import Plan, Stop, StopItem
+from true_compass.core.adjusting.tasks import FELT_AT_LAST, FULL_TAPPETS
+from true_compass.core.angles import TURN_DEG
 from true_compass.core.cautions import BELOW_A_TABLE
 from true_compass.core.changes import can_be_longer, longer
 from true_compass.core.engine import Engine
@@ -35,15 +38,65 @@ def add_plan_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--at", metavar="marks|any|DEG", help="solved plans: where stops may be; multiples of DEG"
     )
-    command.add_argument("--start", metavar="DEG", help="two stops: the TDC mark to begin with")
+    command.add_argument(
+        "--start",
+        metavar='"cyl N"|DEGdeg',
+        help="two stops: the cylinder whose compression TDC comes first, or a crank angle",
+    )
     command.add_argument("--explain", metavar="ITEM", help="how the margin of an item came about")
     command.add_argument(
         "--along-heads", action="store_true", help="eo-ic: cylinder by cylinder along the heads"
     )
 
 
-def choice_of(options: argparse.Namespace) -> Choice:
+SOLVED: Final = ("fewest", "most-margin")
+_MEANS: Final = {
+    "along_heads": ("eo-ic",),
+    "stops": ("most-margin",),
+    "margin": ("fewest",),
+    "at": SOLVED,
+    "start": ("two-stop", "loose", "quarter-turn", *SOLVED),
+}
+"""Which methods an option says something to."""
+
+
+def check_options(options: argparse.Namespace) -> None:
+    """Raise `UsageError` for an option that says nothing to the method that was chosen."""
+    for name, schools in _MEANS.items():
+        if getattr(options, name) not in (None, False) and options.school not in schools:
+            option = f"--{name.replace('_', '-')}"
+            raise UsageError(
+                f"{option} says nothing to {options.school}: it is for {' and '.join(schools)}"
+            )
+
+
+_CYLINDER: Final = re.compile(r"cyl\s*(\d{1,3})", re.ASCII | re.IGNORECASE)
+
+
+def start_deg_of(text: str, rig: Rig) -> float:
+    """Where a plan begins: `cyl 6` is its compression TDC, `6deg` and `6.0` are crank degrees.
+
+    A bare whole number that is also a cylinder of the engine could be either: it is asked back.
+    """
+    match = _CYLINDER.fullmatch(text.strip())
+    if match is not None:
+        cylinder = int(match[1])
+        if cylinder not in rig.engine.cylinders:
+            most = rig.engine.cylinder_count
+            raise UsageError(f"--start names cylinder {cylinder}: this engine has 1 to {most}")
+        return float(rig.true_offsets_deg[cylinder - 1])
+    bare = text.strip()
+    if bare.isascii() and bare.isdigit() and int(bare) in rig.engine.cylinders:
+        raise UsageError(
+            f'--start {bare} may be cylinder {bare} or {bare} degrees: write "cyl {bare}" or '
+            f"{bare}deg"
+        )
+    return number_of("--start", bare.removesuffix("deg").removesuffix("°"), -720.0, 720.0)
+
+
+def choice_of(options: argparse.Namespace, rig: Rig) -> Choice:
     """What the options ask of a plan."""
+    check_options(options)
     stops = None
     if options.stops is not None:
         if not (options.stops.isascii() and options.stops.isdigit() and len(options.stops) < 4):
@@ -61,7 +114,7 @@ def choice_of(options: argparse.Namespace) -> Choice:
             raise UsageError(f"--at must divide 720 exactly, not {at_deg:g}")
     start = 0.0
     if options.start is not None:
-        start = number_of("--start", options.start, -720.0, 720.0)
+        start = start_deg_of(options.start, rig)
     return Choice(start, stops, margin, at_deg, marks, options.along_heads)
 
 
@@ -115,6 +168,7 @@ def plan_text(engine: Engine, rig: Rig, plan: Plan) -> str:
         looks = looks_at(rig, stop)
         lines.append(f"    there: {'; '.join(looks) or 'a degree scale from TDC'}")
     lines.append(f"least margin {plan.least_margin_deg:.1f}° on {plan.least_item.name}")
+    lines.append(f"{plan.turning_deg:.0f}° of turning in all, {turns_words(plan.turning_deg)}")
     if not plan.safe:
         lines.append("UNSAFE: an item is off its base circle at its stop. Use another plan.")
     lines.append(BELOW_A_TABLE)
@@ -129,28 +183,41 @@ def _sweep_lines(plan: Plan) -> list[str]:
         loose = ", ".join(item.name for item in stop.loose_now)
         lines.append(f"quarter {number}: {turn}take up to zero whatever is loose")
         lines.append(f"    begun at {plan.stops[0].crank_deg:.4g}° that is {loose}")
-    return [*lines, "then the preload, the same on all"]
+    return [
+        *lines,
+        "then the preload, so much tighter on all, wherever the crank stands; no zero is sought",
+        f"    {FULL_TAPPETS}",
+        f"    {FELT_AT_LAST}",
+    ]
+
+
+def turns_words(turning_deg: float) -> str:
+    """How many turns of the crank that is: `2.5 turns`."""
+    turns = round(turning_deg / TURN_DEG, 1)
+    return f"{turns:g} {'turn' if turns == 1 else 'turns'}"
 
 
 def chosen_plan(options: argparse.Namespace, rig: Rig) -> Plan:
     """The plan that the options name, or a sentence why there is none."""
     school = BY_WORD[options.school]
     try:
-        return school.plan(rig, choice_of(options))
+        return school.plan(rig, choice_of(options, rig))
     except NotApplicableError as error:
         raise UsageError(f"{school.word}: {error}") from None
 
 
-def run_stops(options: argparse.Namespace) -> str:
-    """`true-compass stops`."""
+def run_stops(options: argparse.Namespace) -> Outcome:
+    """`true-compass stops`. A plan that is unsafe is printed all the same, with exit code 1."""
     engine = engine_of(options)
     rig = Rig.of(engine)
     plan = chosen_plan(options, rig)
     lines = _explained(rig, plan, options.explain) if options.explain else []
     if options.json:
         record = {"source": source_of(options, engine), **plan_record(plan)}
-        return json.dumps({**record, "explain": lines} if lines else record)
-    return "\n".join(lines) or plan_text(engine, rig, plan)
+        text = json.dumps({**record, "explain": lines} if lines else record)
+    else:
+        text = "\n".join(lines) or plan_text(engine, rig, plan)
+    return Outcome(text, 0 if plan.safe else 1)
 
 
 def _explained(rig: Rig, plan: Plan, name: str) -> list[str]:
@@ -181,6 +248,7 @@ def run_compare(options: argparse.Namespace) -> str:
             record |= {"needs": row.school.needs, "risks": row.school.risks}
             if row.plan is None:
                 record |= {"applies": False, "reason": row.reason}
+                record |= {"without_stops": row.without_stops}
             else:
                 record |= {
                     "applies": True,

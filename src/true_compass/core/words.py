@@ -31,6 +31,16 @@ def before_tdc(angle_deg: float) -> str:
     return f"{abs(round(angle_deg, 1)):g}° {side} TDC"
 
 
+def fully_open(name: str) -> str:
+    """What is seen of a valve on the nose of its lobe, in one wording for plans and signs."""
+    return f"{name} stands fully open"
+
+
+def valves_rock(cylinder: int) -> str:
+    """What is seen of a cylinder in overlap: `the valves of 6 rock`."""
+    return f"the valves of {cylinder} rock"
+
+
 def counted(number: int, one: str, more: str = "") -> str:
     """A number with its noun, which agrees with it.
 

@@ -236,7 +236,13 @@ def test_several_arcs_an_item_are_solved_too() -> None:
         ("quarter-turn", "birch", Choice(), "needs hydraulic"),
         ("loose", "cedar", Choice(), "hydraulic tappets have none"),
         ("companion", "linden", Choice(), "cylinder 1 has none"),
-        ("running", "cedar", Choice(), "no stops"),
+        ("running", "cedar", Choice(), "Suits; done with the engine running, not at stops"),
+        # Never pedestals, buckets or finger followers (common practice, no source).
+        ("running", "chestnut", Choice(), "pedestal bolt"),
+        ("running", "holly", Choice(), "buckets"),
+        ("running", "walnut", Choice(), "finger followers"),
+        ("quarter-turn", "chestnut", Choice(), "torqued down to its seat"),
+        ("quarter-turn", "rowan", Choice(), "none to turn"),
     ],
 )
 def test_what_does_not_apply_is_explained(word: str, rig: str, choice: Choice, says: str) -> None:

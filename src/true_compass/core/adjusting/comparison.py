@@ -8,6 +8,7 @@ from true_compass.core.adjusting.schools import (
     SCHOOLS,
     USUAL,
     Choice,
+    NoStopsError,
     NotApplicableError,
     School,
 )
@@ -23,6 +24,8 @@ class Row:
     school: School
     plan: Plan | None
     reason: str = ""
+    without_stops: bool = False
+    """Whether it suits this engine all the same: it is done without stops."""
 
 
 def compare(rig: Rig, choice: Choice = USUAL) -> list[Row]:
@@ -32,7 +35,7 @@ def compare(rig: Rig, choice: Choice = USUAL) -> list[Row]:
         try:
             rows.append(Row(school, school.plan(rig, choice)))
         except NotApplicableError as error:
-            rows.append(Row(school, None, str(error)))
+            rows.append(Row(school, None, str(error), isinstance(error, NoStopsError)))
     return rows
 
 

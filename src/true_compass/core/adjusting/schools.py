@@ -27,13 +27,15 @@ from true_compass.core.angles import (
     signed_difference_deg,
     wrap_deg,
 )
+from true_compass.core.cautions import RUNNING
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.events import crossings
 from true_compass.core.items import Item, Kind
 from true_compass.core.state import Rig
 from true_compass.core.valves.cam import SEAT
 from true_compass.core.valves.timing import main_lift
-from true_compass.core.valves.train import Adjuster
+from true_compass.core.valves.train import Adjuster, TrainKind
+from true_compass.core.words import fully_open, valves_rock
 
 _SEATED: Final = "a pedestal bolt that is torqued down to its seat"
 QUARTER_DEG: Final = 90.0
@@ -43,6 +45,10 @@ BALANCE_PARTS: Final = 64
 
 class NotApplicableError(Exception):
     """An engine has nothing for a school. The message says why, and what works instead."""
+
+
+class NoStopsError(NotApplicableError):
+    """A school suits the engine, and has no stops. The message says how it is done."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -185,7 +191,7 @@ def companion(rig: Rig, choice: Choice) -> Plan:
     del choice
     pairs = _companions(rig)
     visits: list[Visit] = [
-        (rocking_deg(rig, pairs[c]), _items_of(rig, c), f"valves of {pairs[c]} rock")
+        (rocking_deg(rig, pairs[c]), _items_of(rig, c), valves_rock(pairs[c]))
         for c in rig.engine.firing_order
     ]
     return plan_of(rig, "companion", _with_the_rest(rig, visits))
@@ -244,7 +250,7 @@ def partner_open(rig: Rig, choice: Choice) -> Plan:
     del choice
     noses = _noses(rig)
     visits: list[Visit] = [
-        (noses[shown], _items_of(rig, c, kind), f"{shown.name} fully open")
+        (noses[shown], _items_of(rig, c, kind), fully_open(shown.name))
         for c in rig.engine.cylinders
         for kind in Kind
         for shown in (Item(kind.other, c),)
@@ -258,7 +264,7 @@ def opposite_open(rig: Rig, choice: Choice) -> Plan:
     del choice
     pairs, noses = _companions(rig), _noses(rig)
     visits: list[Visit] = [
-        (noses[shown], _items_of(rig, c, kind), f"{shown.name} fully open")
+        (noses[shown], _items_of(rig, c, kind), fully_open(shown.name))
         for c in rig.engine.cylinders
         for kind in Kind
         for shown in (Item(kind, pairs[c]),)
@@ -308,16 +314,28 @@ def quarter_turn(rig: Rig, choice: Choice) -> Plan:
     return Plan("quarter-turn", stops, tuple(swept))
 
 
+REACHED_RUNNING: Final = (Adjuster.PIVOT_NUT, Adjuster.VALVE_SCREW, Adjuster.ROD_SCREW)
+"""What can be turned while it runs: a nut on a stud that holds itself, a screw with its nut."""
+
+
 def running(rig: Rig, choice: Choice) -> Plan:
-    """Adjusting at idle has no stops; it is a procedure."""
+    """Adjusting at idle has no stops; it is a procedure (common practice, no source)."""
     del choice
-    if not rig.engine.train.hydraulic:
+    train = rig.engine.train
+    if not train.hydraulic:
         raise NotApplicableError(
             "It needs hydraulic tappets, and the engine idling; these are solid."
         )
-    raise NotApplicableError(
-        "It has no stops: idling, each is backed off till it ticks, turned in till it is quiet, "
-        "and after a wait given its preload in quarters. Hot oil and moving parts."
+    rockers = train.kind in (TrainKind.PUSH_ROD, TrainKind.ROCKER)
+    if not rockers or train.adjuster not in REACHED_RUNNING:
+        raise NotApplicableError(
+            "It needs a nut on a stud that holds itself, or a screw whose nut is reached while the "
+            f"engine runs. Here: {train.kind.words}, {train.adjuster.words}."
+        )
+    raise NoStopsError(
+        "Suits; done with the engine running, not at stops. Warm, at the lowest steady idle: back "
+        "each off until it just clacks, wait, turn in until it is quiet, then the preload in "
+        f"quarter turns with waits. {RUNNING} Eye protection, oil clips on."
     )
 
 

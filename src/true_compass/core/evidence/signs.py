@@ -13,6 +13,7 @@ from true_compass.core.angles import signed_difference_deg
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Meaning, Shaft
 from true_compass.core.state import Rig, engine_state
+from true_compass.core.words import fully_open, valves_rock
 
 AT_DEG = 0.5
 
@@ -23,6 +24,13 @@ class Sign:
 
     look: str
     fooled_by: str = ""
+    short: str = ""
+    """The same in the fewest words, as a plan has it."""
+
+    @property
+    def what(self) -> str:
+        """What it is, in the fewest words."""
+        return self.short or self.look
 
 
 def signs_at(rig: Rig, crank_deg: float) -> list[Sign]:
@@ -37,8 +45,9 @@ def signs_at(rig: Rig, crank_deg: float) -> list[Sign]:
         if other in rocking and other is not None:
             signs.append(
                 Sign(
-                    f"the valves of {other} rock: its exhaust closes, its intake opens",
+                    f"{valves_rock(other)}: its exhaust closes, its intake opens",
                     "cams with little overlap",
+                    valves_rock(other),
                 )
             )
     signs += _mark_signs(rig, crank_deg)
@@ -56,7 +65,11 @@ def signs_at(rig: Rig, crank_deg: float) -> list[Sign]:
     signs += _nominal_signs(rig, crank_deg)
     if not firing:
         signs += [
-            Sign(f"the valves of {cylinder} rock: overlap TDC", "cams with little overlap")
+            Sign(
+                f"{valves_rock(cylinder)}: overlap TDC",
+                "cams with little overlap",
+                valves_rock(cylinder),
+            )
             for cylinder in rocking
         ]
     if not firing and not rocking:
@@ -114,7 +127,7 @@ def _moving_signs(rig: Rig, crank_deg: float) -> list[Sign]:
         elif after[row] <= 0 < before[row]:
             signs.append(Sign(f"{name} just closes", "slack: turn in the running direction"))
         elif here[row] >= max(before[row], after[row]) > 0:
-            signs.append(Sign(f"{name} stands fully open", "the nose is flat: ± 15° by eye"))
+            signs.append(Sign(fully_open(name), "the nose is flat: ± 15° by eye"))
     return signs
 
 
@@ -123,7 +136,7 @@ def there_words(rig: Rig, crank_deg: float, known: str = "") -> str:
 
     What the school itself says of the place (`known`) is not said again.
     """
-    signs = [sign.look for sign in signs_at(rig, crank_deg) if sign.look != known]
+    signs = [sign.look for sign in signs_at(rig, crank_deg) if known not in (sign.what, sign.look)]
     if signs:
         return f"{signs[0][0].upper()}{signs[0][1:]}."
     return "" if known else f"Only a degree scale shows {crank_deg:g}°: chalk it from TDC."
@@ -131,6 +144,6 @@ def there_words(rig: Rig, crank_deg: float, known: str = "") -> str:
 
 def looks_at(rig: Rig, stop: Stop, most: int = 1) -> list[str]:
     """How to know a stop: the school's own sign first, then others, none of them twice."""
-    looks = [sign.look for sign in signs_at(rig, stop.crank_deg)[: most + 1]]
+    signs = signs_at(rig, stop.crank_deg)[: most + 1]
     own = [stop.sign] if stop.sign else []
-    return [*own, *[look for look in looks if look not in own][:most]]
+    return [*own, *[sign.look for sign in signs if not {sign.what, sign.look} & set(own)][:most]]

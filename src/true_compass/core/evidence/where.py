@@ -32,6 +32,10 @@ SEEN_MM: Final = 0.05
 """Movement that is seen while rocking; 0.1 mm end to end is what an eye sees at ease."""
 FLAT_DEG: Final = 4.0
 """Around its dead centre a piston stands still to the eye (common practice, no source)."""
+FOUR_LOOSE_DEG: Final = 20.0
+"""How far from a dead centre four loose rockers of companions may be felt (assumed)."""
+TURN_ON_DEG: Final = 20.0
+PAST_OPENING_DEG: Final = 15.0
 ROCKING_DEG: Final = (8.0, 25.0)
 """Least and most reach of the rocking of a pair, either side of its balance."""
 
@@ -193,7 +197,22 @@ class Places:
         return mark_labels(self._rig)
 
     def left_by(self, seen: Sequence[Seen]) -> Bools:
-        """Where all signs hold."""
+        """Where all signs hold.
+
+        Four loose rockers of two companions need not contradict: with wide gaps or a small overlap
+        all four are loose about both their dead centres. Then they say no more than that.
+        """
+        left = self._all_hold(seen)
+        pair = None if left.any() else self.four_loose(seen)
+        if pair is None:
+            return left
+        engine = self._rig.engine
+        names = {self._names[row] for cylinder in pair for row in engine.valve_rows(cylinder)}
+        others = [s for s in seen if not (s.look is Look.LOOSE and s.name in names)]
+        tdc_deg = float(self._rig.true_offsets_deg[pair[0] - 1])
+        return self._all_hold(others) & self._near(tdc_deg, FOUR_LOOSE_DEG, TURN_DEG)
+
+    def _all_hold(self, seen: Sequence[Seen]) -> Bools:
         left = np.ones(len(self.at_deg), dtype=bool)
         for sign in seen:
             left &= self.holds(sign)
@@ -236,14 +255,9 @@ class Places:
         total = int(left.sum())
         if total <= 4:
             return None
-        both = self._both_loose_on_companions(seen)
+        both = self.four_loose(seen)
         if both is not None:
-            first, second = both
-            question = (
-                f"Go a little past the mark: whose play vanishes first, that of {first} or of "
-                f"{second}? That one was in overlap."
-            )
-            return question, total * STEP_DEG / 2
+            return self.four_loose_words(both), total * STEP_DEG / 2
         best: tuple[str, float] | None = None
         names = [n for n, ok in zip(self._names, self._rig.lobes.settable, strict=True) if ok]
         for name in names:
@@ -258,7 +272,30 @@ class Places:
             return None
         return best
 
-    def _both_loose_on_companions(self, seen: Sequence[Seen]) -> tuple[int, int] | None:
+    def four_loose_words(self, pair: tuple[int, int]) -> str:
+        """What the trade does there: turn on, and see whose intake goes tight."""
+        first, second = pair
+        return (
+            f"Turn on {self.turn_on_deg(pair):.0f}°. Of {first} and {second} the one whose intake "
+            "goes tight was in overlap; its exhaust stays loose, and both of the other. Turned "
+            "back instead, its exhaust goes tight. Neither tight: turn on, never slacken."
+        )
+
+    def turn_on_deg(self, pair: tuple[int, int]) -> float:
+        """How far to turn on from a dead centre: 20°, or 15° past the later intake opening.
+
+        Common practice, no source.
+        """
+        later = [TURN_ON_DEG]
+        for cylinder in pair:
+            seat = self._seats[self._rig.engine.valve_row(cylinder, Kind.INTAKE)]
+            if seat is not None:
+                overlap_deg = float(self._rig.true_offsets_deg[cylinder - 1]) + TURN_DEG
+                opens_deg = (seat[0] - overlap_deg + 360.0) % CYCLE_DEG - 360.0
+                later.append(math.ceil(opens_deg + PAST_OPENING_DEG - 1e-6))
+        return max(later)
+
+    def four_loose(self, seen: Sequence[Seen]) -> tuple[int, int] | None:
         """Two companions whose four rockers are all felt loose: that proves nothing yet."""
         loose = {sign.name for sign in seen if sign.look is Look.LOOSE}
         engine = self._rig.engine
@@ -270,6 +307,12 @@ class Places:
             if all(self._names[row] in loose for row in rows):
                 return cylinder, other
         return None
+
+    def proves_nothing(self, seen: Sequence[Seen]) -> bool:
+        """Whether four rockers are felt loose that this engine, as its file has it, never leaves
+        loose together: wide gaps or a small overlap do that.
+        """
+        return self.four_loose(seen) is not None and not self._all_hold(seen).any()
 
     def doubt(self, seen: Sequence[Seen]) -> Doubt | None:
         """Of contradictory signs the one, or else the two, without which most is left."""

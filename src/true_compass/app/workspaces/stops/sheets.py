@@ -17,7 +17,14 @@ from true_compass.core.items import Item, Part
 from true_compass.core.state import engine_state
 from true_compass.core.words import at_degrees
 from true_compass.drawing.codes import Place, flat_pen, number_disc, paint_tick, rounded
-from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_paragraph, draw_text
+from true_compass.drawing.text import (
+    CENTRE,
+    RIGHT,
+    draw_one_of,
+    draw_paragraph,
+    draw_text,
+    paragraph_height,
+)
 from true_compass.drawing.text import LEFT as AT_LEFT
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 from true_compass.session.work import LEFT, OFF, OFF_HEEL, SET, SKIPPED
@@ -82,11 +89,14 @@ class SheetsView(Painted):
         self._boxes, self._ticks, self._cards = [], [], []
         row = self._model.row
         if row.plan is None:
-            box = QRectF(0, 0, width, 120)
+            high = 64 + paragraph_height(row.reason, LABEL, width - 40)
+            box = QRectF(0, 0, width, max(high, 120.0))
             rounded(p, box, 6, theme.sheet, flat_pen(theme.line, 1.6))
             head = QRectF(20, 12, width - 40, 34)
-            draw_text(p, head, "Not for this engine", HEAD, theme.ink, Weight.STRONG)
-            draw_paragraph(p, QRectF(20, 52, width - 40, 64), row.reason, LABEL, theme.ink)
+            words = "Engine running, no stops" if row.without_stops else "Not for this engine"
+            draw_text(p, head, words, HEAD, theme.ink, Weight.STRONG)
+            told = QRectF(20, 52, width - 40, box.height())
+            draw_paragraph(p, told, row.reason, LABEL, theme.ink)
             return
         shown = self.shown()
         wide = (width - GAP * (len(shown) - 1)) / max(len(shown), 1)

@@ -134,7 +134,8 @@ class SchoolList(Painted):
             name = QRectF(28, y, width - 160, high)
             draw_text(p, name, row.school.name, BODY, colour, weight)
             if row.plan is None:
-                draw_text(p, QRectF(0, y, width, high), "–", BODY, theme.ink3, align=RIGHT)
+                word = "running" if row.without_stops else "–"
+                draw_text(p, QRectF(0, y, width, high), word, BODY, theme.ink3, align=RIGHT)
                 continue
             words = row.plan.least_item.margin_words if row.plan.safe else "unsafe"
             strong = Weight.STRONG if not row.plan.safe or chosen else Weight.BODY
@@ -207,7 +208,8 @@ class NextItem(Painted):
         """What stands at the top, and the lines below it."""
         model = self._model
         if model.plan is None:
-            return Head("No plan"), [model.row.reason]
+            words = "Engine running" if model.row.without_stops else "No plan"
+            return Head(words), [model.row.reason]
         if model.usable is None:
             words = f"{model.plan.least_item.off_words}. Take a method whose margin is positive."
             return Head("Unsafe: do not follow"), [words]

@@ -68,6 +68,7 @@ class WhereView(Painted):
         self._places: Places | None = None
         self._boxes: list[tuple[QRectF, Seen]] = []
         self._cursor: Seen | None = None
+        self._below = 118.0
         self.setObjectName("where")
         self.setAccessibleName("Where am I?")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -122,6 +123,10 @@ class WhereView(Painted):
         doubt = self.places.doubt(self.seen)
         if doubt is not None:
             return "These signs contradict each other", doubt.words
+        pair = self.places.four_loose(self.seen)
+        if pair is not None and self.places.proves_nothing(self.seen):
+            told = "Wide gaps or a small overlap do this: it need be no mistake. "
+            return "All four loose proves nothing yet", told + self.places.four_loose_words(pair)
         total = sum(length for _, length in arcs)
         if not self.seen:
             first = "Tick what you see"
@@ -141,14 +146,17 @@ class WhereView(Painted):
         left = LEFT_SIDE if self.logical_width > 900 else self.logical_width * 0.42
         first, second = self.answer()
         draw_text(p, QRectF(0, 0, left - 16, 36), first, HEAD, theme.ink, Weight.STRONG)
-        draw_paragraph(p, QRectF(0, 40, left - 24, 70), second, LABEL, theme.ink)
-        self._ring(p, QPointF(left / 2 - 10, 118 + (self.logical_height - 130) / 2))
+        # What is asked is never cut: the ring below gives way.
+        foot = draw_paragraph(p, QRectF(0, 40, left - 24, 220), second, LABEL, theme.ink)
+        self._below = max(foot + 8, 118.0)
+        self._ring(p, QPointF(left / 2 - 10, (self._below + self.logical_height - 12) / 2))
         self._table(p, left + 10)
 
     def _ring(self, p: QPainter, middle: QPointF) -> None:
         theme, rig = self.look.theme, self._session.state.rig
         sense = sense_of(rig.engine)
-        scale = min((self.logical_height - 150) / (2 * OUTER + 40), 1.0)
+        room = self.logical_height - self._below - 32
+        scale = min(max(room, 60.0) / (2 * OUTER + 40), 1.0)
         p.save()
         p.translate(middle)
         p.scale(scale, scale)
