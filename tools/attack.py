@@ -167,7 +167,7 @@ class Kept(Attack):
             hints.get("drags")
             for source in (Source(rig="birch"), last.source if last else Source()):
                 keeping.drafts.of(source)
-                keeping.progress.of(source)
+                keeping.progress.of(source.key)
             hints.put("drags", 5)
             keeping.settings.write()
         for made in sorted(folder.rglob("*"), reverse=True):
@@ -220,7 +220,7 @@ def kept_files(folder: Path) -> list[Path]:
     keeping.settings.write()
     keeping.drafts.keep(source, replace(engine, rod_mm=190.0))
     done = FRESH.with_done({item_named("I1"): "set", item_named("E3"): "set"})
-    keeping.progress.keep(source, FRESH, done)
+    keeping.progress.keep(source.key, FRESH, done)
     return sorted(folder.rglob("*.json"))
 
 
@@ -439,7 +439,7 @@ def kept_of(folder: Path, rig: str) -> tuple[list[str], float | None]:
 
     keeping = Keeping.at(folder, folder / "state")
     draft = keeping.drafts.of(Source(rig))
-    ticks = sorted(deed_name(deed) for deed in keeping.progress.of(Source(rig)).done)
+    ticks = sorted(deed_name(deed) for deed in keeping.progress.of(Source(rig).key).done)
     return ticks, None if draft is None else draft.engine.rod_mm
 
 
@@ -501,7 +501,7 @@ def work_as_typist(folder: Path, hand: str, seed: int) -> int:
             session.edit(replace(session.state.engine, rod_mm=rods[rig]), "rod")
         else:
             other = random.choice([name for name in rigs if name != rig])
-            done = keeping.progress.of(Source(other)).done
+            done = keeping.progress.of(Source(other).key).done
             tell(other, done, rods.get(other))
             window.opener.open_rig(other)
         timer.start(random.choice((10, 30, 80, 150)))

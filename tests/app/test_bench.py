@@ -609,7 +609,7 @@ def test_a_second_look_is_blind_and_a_careful_person_is_played(bench: Bench) -> 
     assert verdict is not None
     assert any(note.startswith(f"Second look at {three[0]}") for note in verdict["notes"])
     bench.click("careful_step")
-    assert "1 of 3: Stop 1: I1, E1, I2" in bench.page.truth.text_twin()
+    assert "1 of 3: Stop 1, crank at 0°: I1, E1, I2" in bench.page.truth.text_twin()
     for _ in range(3):
         bench.click("careful_step")
     assert bench.page.truth.step == -1

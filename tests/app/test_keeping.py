@@ -385,17 +385,17 @@ def test_two_programs_may_tick_within_one_second(tmp_path: Path) -> None:
     """What one took back is not brought back by the other's file, though both are as old."""
     noon = datetime(2026, 5, 4, 12, 0, 0, tzinfo=UTC)
     one, two = (Progress(Store(tmp_path, Troubles()), lambda: noon) for _ in range(2))
-    source, tick, other = Source(rig="birch"), item_named("I5"), item_named("E1")
+    key, tick, other = Source(rig="birch").key, item_named("I5"), item_named("E1")
     ticked = FRESH.with_done({tick: "set"})
-    one.keep(source, FRESH, ticked)
+    one.keep(key, FRESH, ticked)
     (mine,) = tmp_path.glob("*.json")
     # Seen from the second program, the first is another process that still runs.
     away = mine.rename(mine.with_name(mine.name.replace(str(os.getpid()), str(os.getppid()))))
-    two.keep(source, ticked, ticked.with_done({other: "set"}))
+    two.keep(key, ticked, ticked.with_done({other: "set"}))
     away.rename(mine)
     (theirs,) = set(tmp_path.glob("*.json")) - {mine}
     theirs.rename(theirs.with_name(theirs.name.replace(str(os.getpid()), str(os.getppid()))))
-    one.keep(source, ticked, FRESH)
+    one.keep(key, ticked, FRESH)
     (their_file,) = set(tmp_path.glob("*.json")) - {mine}
     os.utime(their_file, (4e9, 4e9))
-    assert [deed_name(deed) for deed in one.of(source).done] == ["E1"]
+    assert [deed_name(deed) for deed in one.of(key).done] == ["E1"]

@@ -136,7 +136,7 @@ def test_a_copy_of_a_rig_keeps_its_comments(
     window = open_window("birch")
     answers.path = tmp_path / "copy.engine.toml"
     menu_action(window, "Save a copy").trigger()
-    assert answers.suggested == "birch.engine.toml"
+    assert answers.suggested == "rig-birch.engine.toml"
     assert answers.path.read_text(encoding="utf-8") == rig_text("birch")
     answers.path = tmp_path / "no such folder" / "copy.engine.toml"
     menu_action(window, "Save a copy").trigger()

@@ -125,7 +125,7 @@ def make_window(start: Start, dialogs: FileDialogs = REAL_DIALOGS) -> MainWindow
             refusal = error
     if engine is None:
         engine, source, crank_deg = demo_rig(FIRST_RIG), Source(rig=FIRST_RIG), FIRST_ANGLE_DEG
-    session = Session(engine, source, crank_deg, keeping.progress.of(source))
+    session = Session(engine, source, crank_deg, keeping.progress.of(source.key))
     window = MainWindow(session, keeping, dialogs)
     if start.engine is not None:
         # Whoever names an engine wants to see it; the front page is for whoever names none.

@@ -105,10 +105,10 @@ class BookKeeper:
         it is an engine of its own from now on.
         """
         on, book = after.book, self.book
-        if before.source.path is None or on is None or book is None:
+        if not (before.source.path or before.opened.changed) or on is None or book is None:
             self.attach()
             return
-        engine = replace(on.engine, source=after.source.key)
+        engine = replace(on.engine, source=after.key)
         try:
             if book.engine(engine.id) is not None:
                 book.put_engine(engine)
@@ -128,7 +128,7 @@ class BookKeeper:
 
     def engine_of(self, state: SessionState) -> BookEngine:
         """The engine of the book that is open: of its file or rig, the one worked at last."""
-        return self._found(state.engine, state.source.key)
+        return self._found(state.engine, state.key)
 
     def _found(self, model: Engine, key: str) -> BookEngine:
         digest = engine_digest(model)

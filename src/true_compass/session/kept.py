@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
-from true_compass.session.session import Session, SessionState, Source
+from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Store, is_held_elsewhere, own_name, short_name
 
 T = TypeVar("T")
@@ -41,13 +41,13 @@ class Kept(Generic[T]):
         """The slice of the open engine: as it is in the session, else as it was kept."""
         held = self._slice.found(self._session.state)
         if held is None:
-            held = self._last = self.of(self._session.state.source)
+            held = self._last = self.of(self._session.state.key)
             self._slice.put(self._session, held)
         return held
 
-    def of(self, source: Source) -> T:
-        """What was kept of the engine of a source; blank where nothing was."""
-        for name in self._names(source):
+    def of(self, key: str) -> T:
+        """What was kept of the engine of a key; blank where nothing was."""
+        for name in self._names(key):
             values = self._store.read(name)
             if values is None:
                 continue
@@ -58,25 +58,25 @@ class Kept(Generic[T]):
             self._store.set_aside(name)
         return self._slice.blank
 
-    def _names(self, source: Source) -> list[str]:
-        return self._store.names(short_name(source.key))
+    def _names(self, key: str) -> list[str]:
+        return self._store.names(short_name(key))
 
     def _on_change(self, before: SessionState, after: SessionState) -> None:
         now, was = self._slice.found(after), self._slice.found(before)
         if now is None or was is None or after.in_hand:
             return
-        if after.source != before.source:
+        if after.key != before.key:
             # Saved under another name: what was done goes along.
             if now is was and now != self._slice.blank:
-                self._keep(after.source, now)
+                self._keep(after.key, now)
         elif now is not self._last:
-            self._keep(after.source, now)
+            self._keep(after.key, now)
 
-    def _keep(self, source: Source, held: T) -> None:
+    def _keep(self, key: str, held: T) -> None:
         self._last = held
-        own = self._own.setdefault(source.key, own_name(source.key))
-        closed = [n for n in self._names(source) if n != own and not is_held_elsewhere(n)]
-        values = {"engine": source.key, self._slice.word: self._slice.values(held)}
+        own = self._own.setdefault(key, own_name(key))
+        closed = [n for n in self._names(key) if n != own and not is_held_elsewhere(n)]
+        values = {"engine": key, self._slice.word: self._slice.values(held)}
         if self._store.write(own, values):
             # It goes on from the newest of these; what is older was gone on from before.
             for name in closed:

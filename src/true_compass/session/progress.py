@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable
 from datetime import UTC, datetime
 from typing import Any
 
-from true_compass.session.session import Session, SessionState, Source
+from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Store, is_held_elsewhere, own_name, short_name
 from true_compass.session.work import FRESH, HOWS, Deed, Work, deed_name, deed_named
 
@@ -28,16 +28,16 @@ class Progress:
         self._clock = clock
         self._own: dict[str, str] = {}
 
-    def of(self, source: Source) -> Work:
-        """What has been done on the engine of a source."""
-        return work_of(self._read(source))
+    def of(self, key: str) -> Work:
+        """What has been done on the engine of a key."""
+        return work_of(self._read(key))
 
-    def _names(self, source: Source) -> list[str]:
-        return self._store.names(short_name(source.key))
+    def _names(self, key: str) -> list[str]:
+        return self._store.names(short_name(key))
 
-    def _read(self, source: Source) -> dict[str, Any]:
+    def _read(self, key: str) -> dict[str, Any]:
         """What all files of an engine say together."""
-        return self._together(reversed(self._names(source)))
+        return self._together(reversed(self._names(key)))
 
     def _together(self, names: Iterable[str]) -> dict[str, Any]:
         """What some files say together; where two are as new, the one that is named later."""
@@ -50,10 +50,10 @@ class Progress:
                 self._store.set_aside(name)
         return together
 
-    def keep(self, source: Source, before: Work, after: Work) -> None:
+    def keep(self, key: str, before: Work, after: Work) -> None:
         """Put what changed into this window's file of an engine."""
-        own = self._own.setdefault(source.key, own_name(source.key))
-        names = [name for name in reversed(self._names(source)) if name != own]
+        own = self._own.setdefault(key, own_name(key))
+        names = [name for name in reversed(self._names(key)) if name != own]
         closed = [name for name in names if not is_held_elsewhere(name)]
         # What another open window did stays in its file alone: here it could only grow old.
         held = self._together([*closed, own])
@@ -62,7 +62,7 @@ class Progress:
         for deed in {**before.done, **after.done}:
             if before.done.get(deed) != after.done.get(deed):
                 items[deed_name(deed)] = {"how": after.done.get(deed, ""), "at": now}
-        value = {"engine": source.key, "school": after.school, "stop": after.place}
+        value = {"engine": key, "school": after.school, "stop": after.place}
         value |= {"checking": after.checking, "at": now, "items": items}
         if self._store.write(own, value):
             for name in closed:
@@ -74,13 +74,14 @@ class Progress:
         """Keep every change of the work of a session, as it is made."""
 
         def on_change(before: SessionState, after: SessionState) -> None:
-            if after.source == before.source:
+            if after.key == before.key:
                 if after.work != before.work:
-                    self.keep(after.source, before.work, after.work)
+                    self.keep(after.key, before.work, after.work)
             elif after.work is before.work and after.work is not FRESH:
                 # Saved under another name: what was done goes along.
-                self.keep(after.source, FRESH, after.work)
+                self.keep(after.key, FRESH, after.work)
 
+        session.work_of = self.of
         session.subscribe(on_change)
 
 

@@ -9,8 +9,9 @@ from typing import TYPE_CHECKING, Any
 from true_compass.core.angles import wrap_deg
 from true_compass.core.engine import Engine
 from true_compass.core.events import ValveEvent, valve_events
+from true_compass.core.identity import changed_name, identity_mark, is_same_engine
 from true_compass.core.state import AS_SET, EngineState, Rig, WhatIf, engine_state
-from true_compass.session.history import History, Step
+from true_compass.session.history import NOWHERE, History, Place, Step
 from true_compass.session.work import FRESH, Deed, Work
 
 if TYPE_CHECKING:
@@ -43,13 +44,21 @@ class Opened:
     """The slice of the engine: as set, where it came from, and what may be done to it.
 
     Plans, cards and files go by `rig` alone. `edited` tells that the engine is no longer what its
-    source says. While it is `locked`, for a class, nobody changes it: students turn and look.
+    source says; `changed` is the mark of one that is another engine by now, so that work, job and
+    readings are its own. While it is `locked`, for a class, nobody changes it: students turn and
+    look.
     """
 
     rig: Rig
     source: Source
     edited: bool = False
     locked: bool = False
+    changed: str = ""
+
+    @property
+    def key(self) -> str:
+        """One text for each engine, to keep by what was done on it."""
+        return f"{self.source.key} changed {self.changed}" if self.changed else self.source.key
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +100,16 @@ class SessionState:
         return self.opened.source
 
     @property
+    def key(self) -> str:
+        """One text for the engine that is open, to keep by what was done on it."""
+        return self.opened.key
+
+    @property
+    def owned(self) -> "Owned":
+        """What belongs to this engine alone."""
+        return Owned(self.opened.changed, self.work, self.book, self.cam, self.ignition)
+
+    @property
     def edited(self) -> bool:
         """Whether the engine is no longer what its source says."""
         return self.opened.edited
@@ -126,8 +145,29 @@ class SessionState:
         return engine_state(self.shown, self.crank_deg)
 
 
+@dataclass(frozen=True, slots=True)
+class Owned:
+    """What belongs to one engine alone, so that it stays behind where the engine becomes another:
+    its mark, the work on it, its place in the book, what was read of its cam and its ignition.
+    """
+
+    changed: str = ""
+    work: Work = FRESH
+    book: "OnBook | None" = None
+    cam: "Sheet | None" = None
+    ignition: "Bay | None" = None
+
+
 def _nothing() -> None:
     """Nobody is to be told."""
+
+
+def _no_work(_key: str) -> Work:
+    return FRESH
+
+
+def _nowhere() -> Place:
+    return NOWHERE
 
 
 Listener = Callable[[SessionState, SessionState], None]
@@ -148,6 +188,12 @@ class Session:
         self._history = History()
         self.when_locked: Callable[[], object] = _nothing
         """Called where an edit is refused because the engine is locked."""
+        self.work_of: Callable[[str], Work] = _no_work
+        """What was done before on the engine of a key."""
+        self.where: Callable[[], Place] = _nowhere
+        """The workspace and the page that is open, so that a step knows where it was made."""
+        self.went_back_to: Place = NOWHERE
+        """Where the step was made that was undone or redone last."""
 
     @property
     def state(self) -> SessionState:
@@ -199,8 +245,33 @@ class Session:
             self.when_locked()
             return
         told = words or f"edit of {field}" if words or field else "edit"
-        self._history.add(Step(told, engine=(self._state.engine, engine)), field)
-        self._put(engine)
+        self._edit(engine, told, field)
+
+    def _edit(self, engine: Engine, told: str, field: str = "") -> None:
+        """Change the engine as one step. One that is another engine by now gets a name of its own,
+        and work, job and readings of its own; undo brings all of it back.
+        """
+        before = self._state
+        engine = self._named(engine)
+        owned = None
+        changed = self._mark(engine)
+        if changed != before.opened.changed:
+            key = replace(before.opened, changed=changed).key
+            owned = (before.owned, Owned(changed, self.work_of(key)))
+        step = Step(told, engine=(before.engine, engine), owned=owned, page=self.where())
+        self._history.add(step, field)
+        self._put(engine, owned[1] if owned else None)
+
+    def _mark(self, engine: Engine) -> str:
+        same = is_same_engine(engine, self._at_source)
+        return "" if same else identity_mark(engine)
+
+    def _named(self, engine: Engine) -> Engine:
+        """The engine with a name that tells whether it is still the one that its source holds."""
+        own = self._at_source.name
+        if is_same_engine(engine, self._at_source):
+            return replace(engine, name=own) if engine.name == changed_name(own) else engine
+        return replace(engine, name=changed_name(own)) if engine.name == own else engine
 
     def edit_late(self, late: tuple[bool, ...]) -> None:
         """Let the open engine fire at other of its TDCs."""
@@ -220,7 +291,9 @@ class Session:
             if book is not None and book.job is not None and job is not None and job != book.job:
                 jobs = (book.job, job)
                 self._put_job(job)
-            self._history.add(Step(words, ticks=ticks, job=jobs))
+            self._history.add(
+                Step(words, ticks=ticks, job=jobs, owner=self._state.key, page=self.where())
+            )
             self._work_on(self._state.work.with_done(changes))
 
     def work_at(self, **changes: Any) -> None:
@@ -230,26 +303,33 @@ class Session:
     @property
     def undo_words(self) -> str:
         """What `undo` would take back, such as `tick of I3`; nothing where there is nothing."""
-        return self._history.undo_words
+        return self._history.undo_words(self._is_here)
 
     @property
     def redo_words(self) -> str:
         """What `redo` would bring back."""
-        return self._history.redo_words
+        return self._history.redo_words(self._is_here)
+
+    def _is_here(self, step: Step) -> bool:
+        """Whether what a step belongs to is open: else it is not offered."""
+        book = self._state.book
+        if step.job is not None and (book is None or book.engine.id != step.job[0].engine_id):
+            return False
+        return not step.owner or step.owner == self._state.key
 
     def undo(self) -> str:
         """Take the last step back; what that was, or nothing. An edit stays while locked."""
-        if self._state.locked and self._history.undoes_edit:
+        if self._state.locked and self._history.undoes_edit(self._is_here):
             self.when_locked()
             return ""
-        return self._step(self._history.undo())
+        return self._step(self._history.undo(self._is_here))
 
     def redo(self) -> str:
         """Bring the last step that was undone back; what that was, or nothing."""
-        if self._state.locked and self._history.redoes_edit:
+        if self._state.locked and self._history.redoes_edit(self._is_here):
             self.when_locked()
             return ""
-        return self._step(self._history.redo())
+        return self._step(self._history.redo(self._is_here))
 
     def lock(self, locked: bool) -> None:
         """Let nobody change the engine, or let it be changed again; work and turning go on."""
@@ -259,11 +339,12 @@ class Session:
     def _step(self, step: Step | None) -> str:
         if step is None:
             return ""
+        self.went_back_to = step.page
         if step.ticks is not None:
             after = {deed: how for deed, (_, how) in step.ticks.items()}
             self._work_on(self._state.work.with_done(after))
         if step.engine is not None:
-            self._put(step.engine[1])
+            self._put(step.engine[1], step.owned[1] if step.owned else None)
         if step.job is not None:
             self._put_job(step.job[1])
         if step.sheet is not None:
@@ -276,10 +357,25 @@ class Session:
         if work != self._state.work:
             self._change(replace(self._state, work=work))
 
-    def _put(self, engine: Engine) -> None:
+    def _put(self, engine: Engine, owned: "Owned | None" = None) -> None:
         self._events = None
         edited = engine != self._at_source
-        self._open(rig=Rig.of(engine), edited=edited)
+        if owned is None:
+            self._open(rig=Rig.of(engine), edited=edited)
+            return
+        opened = replace(
+            self._state.opened, rig=Rig.of(engine), edited=edited, changed=owned.changed
+        )
+        after = replace(
+            self._state,
+            opened=opened,
+            tried=None,
+            work=owned.work,
+            book=owned.book,
+            cam=owned.cam,
+            ignition=owned.ignition,
+        )
+        self._change(after)
 
     # The book --------------------------------------------------------------------------------
 
@@ -293,7 +389,7 @@ class Session:
         assert book is not None
         assert book.job is not None
         if job != book.job:
-            self._history.add(Step(words, job=(book.job, job)))
+            self._history.add(Step(words, job=(book.job, job), page=self.where()))
             self._put_job(job)
 
     def _put_job(self, job: "Job") -> None:
@@ -314,7 +410,8 @@ class Session:
         before = self._state.cam
         assert before is not None
         if sheet != before:
-            self._history.add(Step(words, sheet=(before, sheet)))
+            step = Step(words, sheet=(before, sheet), owner=self._state.key, page=self.where())
+            self._history.add(step)
             self.put_cam(sheet)
 
     # The ignition ----------------------------------------------------------------------------
@@ -332,7 +429,8 @@ class Session:
         was = before or self._state.ignition
         assert was is not None
         if bay != was:
-            self._history.add(Step(words, bay=(was, bay)))
+            step = Step(words, bay=(was, bay), owner=self._state.key, page=self.where())
+            self._history.add(step)
         self.put_ignition(bay)
 
     # The bench, where nothing is undone ------------------------------------------------------
@@ -369,15 +467,17 @@ class Session:
         """The source was read again; the crank stays, and `undo` brings the edits back."""
         self._at_source = engine
         if engine != self._state.engine:
-            self._history.add(Step("reading it again", engine=(self._state.engine, engine)))
+            self._edit(engine, "reading it again")
         self._events = None
         rig = Rig.of(engine)
-        self._open(rig=rig, source=source, edited=False)
+        self._open(rig=rig, source=source, edited=False, changed="")
 
     def saved(self, source: Source) -> None:
         """The open engine has been written to a file, which is now where it comes from."""
         self._at_source = self._state.engine
-        self._open(source=source, edited=False)
+        was = self._state.key
+        self._history.rename(was, source.key)
+        self._open(source=source, edited=False, changed="")
 
     # The crank, and what is tried ------------------------------------------------------------
 

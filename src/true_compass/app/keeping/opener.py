@@ -45,7 +45,15 @@ READINGS_FILTER = "Table (*.csv)"
 LESSON_FILTER = "Lessons (*.lesson.toml);;Quiz package (*.zip)"
 CLASS_FILTER = "Workbook (*.xlsx);;Table (*.csv)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
-FILTER = f"Engine files (*{SUFFIX});;All files (*)"
+ENGINES = f"Engine files (*{SUFFIX})"
+SCENARIOS = "Scenarios (*.scenario.toml)"
+LESSONS = "Lessons (*.lesson.toml)"
+BOOKS = "Books (*.tcbook)"
+FILTER = (
+    f"Everything that opens here (*{SUFFIX} *.scenario.toml *.lesson.toml *.tcbook);;{ENGINES};;"
+    f"{SCENARIOS};;{LESSONS};;{BOOKS};;All files (*)"
+)
+SAVE_FILTER = f"{ENGINES};;All files (*)"
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,15 +74,41 @@ class FileDialogs:
     class_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
 
 
+def with_suffix(path: Path, suffix: str) -> Path:
+    """The path with the ending of its kind, where it was typed without any.
+
+    >>> with_suffix(Path("bench-v6"), ".engine.toml").name
+    'bench-v6.engine.toml'
+    """
+    return path if path.suffix else path.with_name(f"{path.name}{suffix}")
+
+
+def file_name_of(name: str, suffix: str) -> str:
+    """A file's name out of that of an engine: `Rig Birch, changed` is `rig-birch-changed`.
+
+    >>> file_name_of("Rig Birch, changed", ".engine.toml")
+    'rig-birch-changed.engine.toml'
+    """
+    words = "".join(sign if sign.isalnum() else " " for sign in name.casefold()).split()
+    return f"{'-'.join(words)[:60] or 'engine'}{suffix}"
+
+
+def without_head(text: str) -> str:
+    """The text of a file without the comments that stand at its top."""
+    lines = text.split("\n")
+    first = next((n for n, line in enumerate(lines) if line.strip() and line[0] != "#"), 0)
+    return "\n".join(lines[first:])
+
+
 def ask_open_path(parent: QWidget) -> Path | None:
     """Ask for a file to open."""
-    name, _ = QFileDialog.getOpenFileName(parent, "Open engine file", "", FILTER)
+    name, _ = QFileDialog.getOpenFileName(parent, "Open", "", FILTER)
     return Path(name) if name else None
 
 
 def ask_save_path(parent: QWidget, suggested: str) -> Path | None:
     """Ask where to save."""
-    name, _ = QFileDialog.getSaveFileName(parent, "Save a copy", suggested, FILTER)
+    name, _ = QFileDialog.getSaveFileName(parent, "Save a copy", suggested, SAVE_FILTER)
     return Path(name) if name else None
 
 
@@ -232,7 +266,7 @@ class Opener(QObject):
 
     def _open(self, engine: Engine, source: Source, crank_deg: float = 0.0) -> None:
         """Open an engine, with the edits that were left unsaved when it was last open."""
-        work = self._keeping.progress.of(source)
+        work = self._keeping.progress.of(source.key)
         self._session.open_engine(engine, source, crank_deg, work)
         self.take_up_draft()
 
@@ -300,7 +334,8 @@ class Opener(QObject):
     def save(self) -> None:
         """Write the engine to its own file; a demo rig asks where to."""
         source = self._session.state.source
-        if source.path is None:
+        if source.path is None or self._session.state.opened.changed:
+            # Another engine than the file's gets a file of its own.
             self.choose_and_save_copy()
         elif self._changed_elsewhere(source):
             self.said.emit(
@@ -322,18 +357,25 @@ class Opener(QObject):
 
     def choose_and_save_copy(self) -> None:
         """Ask where to, and save the engine there with the comments of its file."""
-        source = self._session.state.source
-        suggested = (
-            shown_text(source.path.name) if source.path else f"{source.rig or 'engine'}{SUFFIX}"
-        )
-        path = self._dialogs.save_path(self._window, suggested)
+        path = self._dialogs.save_path(self._window, self.suggested())
         if path is None:
             return
+        path, there = with_suffix(path, SUFFIX), path.exists()
+        name = shown_text(path.name)
         if path.exists() and not is_engine_file(path):
-            name = shown_text(path.name)
             self.said.emit(f"{name} is no engine file and was left alone. Give another name.")
+        elif path.exists() and not there:
+            # The dialog asked about another name, so nobody agreed to write over this one.
+            self.said.emit(f"{name} is there already. Save with that whole name to replace it.")
         elif self._write(path):
             self.said.emit(f"Saved as {shown_text(path.name)}.")
+
+    def suggested(self) -> str:
+        """The proposed name of a file: its own, or that of the engine."""
+        state = self._session.state
+        if state.source.path is not None and not state.opened.changed:
+            return shown_text(state.source.path.name)
+        return file_name_of(state.engine.name, SUFFIX)
 
     def save_scenario(self, scenario: "Scenario") -> None:
         """Ask where to, and save a covered engine there, so that a class can have the same one."""
@@ -344,6 +386,7 @@ class Opener(QObject):
         path = self._dialogs.save_path(self._window, suggested)
         if path is None:
             return
+        path = with_suffix(path, SCENARIO_FILE.suffix)
         name = shown_text(path.name)
         if path.exists() and not name.endswith(SCENARIO_FILE.suffix):
             self.said.emit(f"{name} is no scenario and was left alone. Give another name.")
@@ -400,13 +443,19 @@ class Opener(QObject):
         return True
 
     def _base(self) -> str | None:
-        """The text whose comments are kept: the file itself, or what the engine came from."""
-        source = self._session.state.source
+        """The text whose comments are kept: the file itself, or what the engine came from.
+
+        What stands at its top is of the engine that it was written for: another one's is left out.
+        """
+        state, source = self._session.state, self._session.state.source
+        text, name = None, ""
         if source.path is not None:
             try:
                 text = read_engine_text(source.path)
-                parse_engine(text, source.path.name)
+                name = parse_engine(text, source.path.name).name
             except EngineFileError:
                 return None
-            return text
-        return rig_text(source.rig) if source.rig else None
+        elif source.rig:
+            text, name = rig_text(source.rig), demo_rig(source.rig).name
+        another = bool(state.opened.changed) or state.engine.name != name
+        return without_head(text) if text is not None and another else text

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
 
 from true_compass.app.keeping.opener import Opener
@@ -23,6 +23,9 @@ UNLOCKED: Final = "The engine can be changed again."
 
 class Teller(QObject):
     """Puts sentences into the note strip, and rows onto the sheet."""
+
+    stepped = pyqtSignal(str, str)
+    """A step was taken back or brought back: the workspace and the page on which it was made."""
 
     def __init__(self, session: Session, opener: Opener, note: NoteStrip, sheet: Sheet) -> None:
         super().__init__(note)
@@ -53,6 +56,8 @@ class Teller(QObject):
     def _step(self, there: str, step: Callable[[], str], word: str, nothing: str) -> None:
         done = step()
         # Where there is a step that was not made, the lock has said why.
+        if done:
+            self.stepped.emit(*self._session.went_back_to)
         if done or not there:
             self._note.say(f"{word}: {done}." if done else nothing)
 

@@ -151,6 +151,8 @@ class MainWindow(QWidget):
         self.strip.picker.clicked.connect(self.lists.open_rigs)
         self.strip.menu_button.clicked.connect(self.lists.open_menu)
         self.turner.turned_back.connect(self.teller.turned_back)
+        self.teller.stepped.connect(self._show_where)
+        self.session.where = self._where
         self.documents.said.connect(self.note.say)
         self.note.coming.connect(self._place_note)
         self.opener.elsewhere = self._open_elsewhere
@@ -245,6 +247,15 @@ class MainWindow(QWidget):
     def workspace(self) -> Workspace:
         """The page that is open."""
         return self.pages.workspace
+
+    def _where(self) -> tuple[str, str]:
+        """The workspace and the page that is open: a step remembers where it was made."""
+        return self.pages.entry.word, self.workspace.page
+
+    def _show_where(self, word: str, page: str) -> None:
+        """Show where a step was made that was undone just now."""
+        if word and (word, page) != self._where():
+            self.go_to(word, page)
 
     def go_to(self, word: str, page: str = "") -> None:
         """Open a workspace by its word, at one of its pages."""

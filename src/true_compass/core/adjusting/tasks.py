@@ -122,7 +122,7 @@ def full_name(valve: Valve, item: Item) -> str:
         return valve.full_name
     which = f"{valve.kind.value} valve of cylinder {valve.cylinder}"
     if valve.count == 2:
-        return f"{'front' if item.nth == 1 else 'rear'} {which}"
+        return f"front {which}" if item.nth == 1 else f"rear {which}"
     return f"{which}, {item.nth} of {valve.count} from the front"
 
 

@@ -147,8 +147,7 @@ class BenchWorkspace(Workspace):
         if bench is None:
             return
         scenario = bench.run.work.scenario
-        source = self.desk.session.state.source
-        key = f"rig {scenario.rig}" if scenario.rig else source.key
+        key = f"rig {scenario.rig}" if scenario.rig else self.desk.session.state.key
 
         def make(engine: BookEngine, now: datetime) -> Job:
             return bench_job(bench, engine, now)
