@@ -8,8 +8,10 @@ from PyQt6.QtCore import QPointF, Qt
 
 from tests.conftest import Answers, MakeWindow
 from tests.files.jobs import filled
+from tests.hand import Hand
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.book.topics import TOPICS
 from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.book.job import Job, Measure
@@ -302,6 +304,27 @@ def test_a_hand_is_learnt_blind_and_bounds_go_by_it(page: BookWorkspace) -> None
     assert page.model.keeper.scatter_of("joel r.") == pytest.approx(0.02588, abs=1e-5)
     assert page.model.keeper.scatter_of("Mina L.") == 0.01
     assert page.more.fields["Hand test set1"].text() == ""
+    # What is kept is said, listed, and taken back by undo.
+    today = page.model.today.isoformat()
+    assert page.desk.session.undo_words == "hand of Joel R."
+    (line,) = kept_on(page)
+    assert line == f"Joel R., 0.008 mm wide, {today}"
+    Hand(window_of(page)).press("Undo: hand of Joel R.")
+    assert kept_on(page) == []
+    assert page.model.keeper.scatter_of("joel r.") == 0.01
+    assert page.desk.session.redo() == "hand of Joel R."
+    assert page.model.keeper.scatter_of("joel r.") == pytest.approx(0.02588, abs=1e-5)
+
+
+def window_of(page: BookWorkspace) -> MainWindow:
+    window = page.window()
+    assert isinstance(window, MainWindow)
+    return window
+
+
+def kept_on(page: BookWorkspace) -> list[str]:
+    topic = next(one for one in TOPICS if one.word == "Hand test")
+    return topic.kept(page.model)
 
 
 def test_heat_gives_this_engine_its_hot_targets(page: BookWorkspace) -> None:
@@ -312,6 +335,20 @@ def test_heat_gives_this_engine_its_hot_targets(page: BookWorkspace) -> None:
     assert [(t.of, t.target_mm) for t in hot] == [("E", 0.34)]
     page.begin.click()
     assert [t.of for t in open_job(page).targets if t.hot] == ["E"]
+
+
+def test_a_difference_is_said_and_undone_with_the_targets_that_follow(
+    page: BookWorkspace,
+) -> None:
+    page.show_page("More")
+    fill(page, "Hot and cold", kind="E", cold="0.40", hot="0.34", degrees="84")
+    page.more.keep.click()
+    assert [t.of for t in open_job(page).targets if t.hot] == ["E"]
+    assert page.desk.session.undo() == "hot and cold of E"
+    assert [t.of for t in open_job(page).targets if t.hot] == []
+    book = page.model.keeper.book
+    assert book is not None
+    assert book.learnt.hot_cold() == []
 
 
 def test_witness_marks_and_other_readings_are_written_into_the_job(page: BookWorkspace) -> None:
@@ -394,7 +431,7 @@ def test_notes_stripes_and_targets_of_a_job(page: BookWorkspace) -> None:
     assert (record.stripe, record.torque_nm, record.note) == (True, 27.0, "nut is new")
     page.show_page("Facts")
     band, source = page.facts.targets[1]
-    assert band.text() == "0.35..0.45"
+    assert band.text() == "0.35..0.45 mm"
     band.setText("0.30..0.40 = 0.34")
     source.setText("Bench book / 2 / 41 / turbo")
     source.editingFinished.emit()

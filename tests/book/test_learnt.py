@@ -52,8 +52,8 @@ def test_what_the_nut_does_is_learnt_after_three_readings() -> None:
     assert nut_shift_mm([-0.02, -0.02]) is None
     assert nut_shift_mm([-0.02, -0.03, -0.02, 0.3]) == -0.02
     assert nut_shift_mm([0.001, 0.0, 0.002]) is None
-    assert nut_words(-0.02, 0.25) == "Your nut closes it by 0.02: hold the screw at 0.27."
-    assert nut_words(0.02, 0.25) == "Your nut opens it by 0.02: hold the screw at 0.23."
+    assert nut_words(-0.02, 0.25) == "Your nut closes it by 0.02 mm: hold the screw at 0.27 mm."
+    assert nut_words(0.02, 0.25) == "Your nut opens it by 0.02 mm: hold the screw at 0.23 mm."
 
 
 # Heat --------------------------------------------------------------------------------------------
@@ -192,7 +192,7 @@ def test_what_to_do_says_the_turn_the_shim_or_the_preload() -> None:
     assert what_to_do(by_name["I1"], job, -0.02) == [
         "0.08 mm (3.1 thou) too wide.",
         "Turn the screw 19° tighter, then measure again.",
-        "Your nut closes it by 0.02: hold the screw at 0.27.",
+        "Your nut closes it by 0.02 mm: hold the screw at 0.27 mm.",
     ]
     assert what_to_do(by_name["E1"], job) == ["In the accepted band, 0.35 to 0.45 mm: leave it."]
     assert "between" in what_to_do(by_name["I2"], job)[0]

@@ -14,6 +14,7 @@ from typing import Final
 
 from true_compass.book.pointing import UNLEARNT_MM
 from true_compass.core.limits import EngineError
+from true_compass.core.units import GapUnit, gap_in
 
 GAPS: Final = 5
 FEWEST_NUTS: Final = 3
@@ -59,11 +60,11 @@ def nut_shift_mm(shifts: Sequence[float]) -> float | None:
     return usual if abs(usual) >= LEAST_SHIFT_MM else None
 
 
-def nut_words(shift_mm: float | None, target_mm: float) -> str:
-    """`Your nut closes it by 0.02: hold the screw at 0.27.`; nothing where it is not known."""
+def nut_words(shift_mm: float | None, target_mm: float, unit: GapUnit = GapUnit.MM) -> str:
+    """`Your nut closes it by 0.02 mm: hold the screw at 0.27 mm.`; empty where not known."""
     if shift_mm is None:
         return ""
-    hold = f"hold the screw at {target_mm - shift_mm:.2f}"
+    hold = f"hold the screw at {gap_in(target_mm - shift_mm, unit)}"
     if shift_mm < 0:
-        return f"Your nut closes it by {-shift_mm:.2f}: {hold}."
-    return f"Your nut opens it by {shift_mm:.2f}: {hold}."
+        return f"Your nut closes it by {gap_in(-shift_mm, unit)}: {hold}."
+    return f"Your nut opens it by {gap_in(shift_mm, unit)}: {hold}."

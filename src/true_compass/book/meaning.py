@@ -8,6 +8,7 @@ from true_compass.book.brackets import Bracket
 from true_compass.book.pointing import FEWEST_SIBLINGS, Cause, Pointing
 from true_compass.book.trend import RATE_HOURS, RATE_KM, Entry, Point, day_of
 from true_compass.core.items import Kind
+from true_compass.core.units import GapUnit, change_in, gap_in
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +45,9 @@ def due_of(
     return Due(clock + left.low, day_of(entries[: nth + 1], left.low), end)
 
 
-def head_words(point: Point, told: Pointing | None, by_distance: bool) -> str:
+def head_words(
+    point: Point, told: Pointing | None, by_distance: bool, unit: GapUnit = GapUnit.MM
+) -> str:
     """`E5 closes 0.017 mm each 100 hours: points to its valve or seat`."""
     name, change = point.item.name, point.change
     if point.seen.found is None:
@@ -59,20 +62,22 @@ def head_words(point: Point, told: Pointing | None, by_distance: bool) -> str:
         return f"{name} has not moved{pointing}"
     way = "closes" if change.middle < 0 else "opens"
     if rate is None:
-        return f"{name} {way} by {abs(change.middle):.2f} mm{pointing}"
-    return f"{name} {way} {abs(rate.middle):.3f} mm each {words}{pointing}"
+        return f"{name} {way} by {gap_in(abs(change.middle), unit)}{pointing}"
+    figure = f"{abs(rate.middle) / unit.in_mm:.{3 if unit is GapUnit.MM else 2}f} {unit.value}"
+    return f"{name} {way} {figure} each {words}{pointing}"
 
 
-def due_words(due: Due | None, by_distance: bool, left: Bracket | None) -> str:
+def due_words(
+    due: Due | None, by_distance: bool, left: Bracket | None, gap_unit: GapUnit = GapUnit.MM
+) -> str:
     """When to look again."""
     if due is None:
         return "No due date: no band, no hours, or it does not move."
     unit = "km" if by_distance else "h"
     day = f", about {due.on_day.isoformat()}" if due.on_day is not None else ""
-    was = f"Left at {left.middle:.2f} " if left is not None else ""
-    return (
-        f"{was}it is at {due.at_mm:.2f} by {due.at_clock:,.0f} {unit}{day}. Look then, or before."
-    )
+    was = f"Left at {gap_in(left.middle, gap_unit)} " if left is not None else ""
+    at = gap_in(due.at_mm, gap_unit)
+    return f"{was}it is at {at} by {due.at_clock:,.0f} {unit}{day}. Look then, or before."
 
 
 def reasons(told: Pointing | None, point: Point) -> list[Reason]:
@@ -113,16 +118,15 @@ def look_next(told: Pointing | None, point: Point) -> str:
     return "Never chase power with lash."
 
 
-def bound_words(told: Pointing | None, two_hands: bool) -> list[str]:
+def bound_words(told: Pointing | None, two_hands: bool, unit: GapUnit = GapUnit.MM) -> list[str]:
     """The figures that a claim rests on."""
     if told is None or told.bound is None:
         return []
     bound = told.bound
-    middle = f"{bound.median_mm:+.2f}".replace("-", "−")
-    middle = "0" if abs(bound.median_mm) < 0.005 else middle
+    middle = "0" if abs(bound.median_mm) < 0.005 else change_in(bound.median_mm, unit)
     words = [
-        f"Median of {bound.siblings} siblings {middle}. Shaded: {bound.mm:.2f} to either side "
-        f"({bound.decides})."
+        f"Median of {bound.siblings} siblings {middle}. Shaded: {gap_in(bound.mm, unit)} to either "
+        f"side ({bound.decides})."
     ]
     if two_hands:
         words.append("Two people measured: the bound is wider for that.")

@@ -10,7 +10,7 @@ from true_compass.book.hand import nut_words
 from true_compass.book.job import ItemRecord, Job, Measure, Target
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.items import Item
-from true_compass.core.units import GapUnit, band_words, gap_words
+from true_compass.core.units import GapUnit, band_words, gap_in, gap_words
 from true_compass.core.valves.train import Adjuster
 
 FOUND, LEFT, AFTER_NUT = "found", "left", "after_nut"
@@ -66,9 +66,12 @@ def off_mm(job: Job, item: Item, measure: Measure | None) -> float | None:
     """
     target = job.target(item)
     value = target.value(measure) if target is not None else None
-    if value is None or target is None:
-        return None
-    off = value.middle - target.target_mm
+    return None if value is None or target is None else wide_mm(target, value.middle)
+
+
+def wide_mm(target: Target, value_mm: float) -> float:
+    """How far a value lies from its target, + is wide: so is a plunger that is less pushed in."""
+    off = value_mm - target.target_mm
     return -off if target.per_turn_mm else off
 
 
@@ -175,19 +178,21 @@ def asks(
     first = f"{words} too wide." if off > 0 else f"{words} too tight."
     if told is Verdict.UNKNOWN:
         return [first, "No band is known: the maker's manual decides."]
-    return [first, *_changes(setting, target, off, shift_mm)]
+    return [first, *_changes(setting, target, off, unit, shift_mm)]
 
 
 def _band(target: Target, unit: GapUnit) -> str:
     return f", {band_words(target.band_mm, unit)}" if target.band_mm is not None else ""
 
 
-def _changes(setting: Setting, target: Target, off: float, shift_mm: float | None) -> list[str]:
+def _changes(
+    setting: Setting, target: Target, off: float, unit: GapUnit, shift_mm: float | None
+) -> list[str]:
     """How a gap that is `off` mm too wide is brought to its target."""
     if setting.adjuster is Adjuster.SHIM:
         way = "thicker" if off > 0 else "thinner"
         change = abs(off) * setting.shim_per_gap
-        return [f"A shim {change:.2f} mm {way}: plan all of them on Shims."]
+        return [f"A shim {gap_in(change, unit)} {way}: plan all of them on Shims."]
     if not setting.can_be_set:
         return ["There is nothing to turn: the maker's manual decides."]
     way = "tighter" if off > 0 else "looser"
@@ -195,7 +200,7 @@ def _changes(setting: Setting, target: Target, off: float, shift_mm: float | Non
     if setting.turn_assumed:
         return [f"Turn the {what} {way}, a little at a time, and measure again."]
     turn = abs(off) / setting.per_turn_mm * 360.0
-    nut = nut_words(shift_mm, target.target_mm) if setting.has_locknut else ""
+    nut = nut_words(shift_mm, target.target_mm, unit) if setting.has_locknut else ""
     turned = f"Turn the {what} {turn:.0f}° {way}, then measure again."
     return [line for line in (turned, nut) if line]
 

@@ -234,6 +234,26 @@ def gap_words(mm: float, unit: GapUnit = GapUnit.MM) -> str:
     return f"{thou_words(mm)} ({mm:.2f} mm)"
 
 
+def gap_short(mm: float, unit: GapUnit) -> str:
+    """A gap as a figure in the unit of the blades, where that unit stands beside it.
+
+    >>> gap_short(0.25, GapUnit.MM), gap_short(0.25, GapUnit.THOU)
+    ('0.25', '9.8')
+    """
+    return f"{mm:.2f}" if unit is GapUnit.MM else f"{round(mm / MM_PER_THOU, 1):g}"
+
+
+def gap_in(mm: float, unit: GapUnit) -> str:
+    """A gap in the unit of the blades alone: `0.25 mm`, `9.8 thou`."""
+    return f"{gap_short(mm, unit)} {unit.value}"
+
+
+def change_in(mm: float, unit: GapUnit) -> str:
+    """A change of a gap with its sign, + wider: `+0.02 mm`, `−0.8 thou`."""
+    figure = f"{mm:+.2f}" if unit is GapUnit.MM else f"{mm / MM_PER_THOU:+.1f}"
+    return f"{figure} {unit.value}".replace("-", "−")
+
+
 def band_words(band_mm: tuple[float, float], unit: GapUnit = GapUnit.MM) -> str:
     """Both ends of a band in the unit of the blades: `0.15 to 0.25 mm`, `6 to 10 thou`."""
     low, high = band_mm

@@ -12,6 +12,7 @@ from true_compass.book.meaning import Due
 from true_compass.book.pointing import Bound
 from true_compass.book.trend import Entry
 from true_compass.core.items import Item, Kind
+from true_compass.core.units import MM_PER_THOU, GapUnit, band_words, gap_short
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.found_left import paint_arrow_between, paint_found, paint_left
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text, text_width
@@ -33,6 +34,7 @@ class Past:
     target_mm: float | None
     due: Due | None
     by_distance: bool
+    unit: GapUnit = GapUnit.MM
 
     @property
     def shown(self) -> list[Entry]:
@@ -134,7 +136,7 @@ class HistoryChart:
             for end in band:
                 y = self.y(end)
                 p.drawLine(QPointF(self.plot.left(), y), QPointF(self.plot.right(), y))
-            words = f"band {band[0]:.2f} to {band[1]:.2f}"
+            words = f"band {band_words(band, self.past.unit)}"
             # Where the due point stands there is no room for words.
             at_top = self.past.due is not None and self.past.due.at_mm >= band[1] - 1e-9
             y = self.y(band[0]) + 1 if at_top else self.y(band[1]) - 20
@@ -144,20 +146,23 @@ class HistoryChart:
         draw_text(
             p,
             QRectF(self.box.left() + 10, self.box.top() + 2, LEFT_EDGE - 20, 20),
-            "mm",
+            self.past.unit.value,
             NOTE,
             theme.ink2,
             Weight.BODY,
             RIGHT,
         )
         step = 0.05 if self.high - self.low < 0.4 else 0.1
+        if self.past.unit is GapUnit.THOU:
+            step = (2 if self.high - self.low < 0.4 else 4) * MM_PER_THOU
         at_mm = round(self.low / step + 0.499) * step
         while at_mm <= self.high + 1e-9:
             y = self.y(at_mm)
             p.setPen(flat_pen(theme.hair, 1.0))
             p.drawLine(QPointF(self.plot.left(), y), QPointF(self.plot.right(), y))
             row = QRectF(self.box.left() + 6, y - 11, LEFT_EDGE - 14, 22)
-            draw_text(p, row, f"{at_mm:.2f}", BODY, theme.ink2, Weight.LABEL, RIGHT)
+            figure = gap_short(at_mm, self.past.unit)
+            draw_text(p, row, figure, BODY, theme.ink2, Weight.LABEL, RIGHT)
             at_mm += step
 
     def _points(self, item: Item) -> list[tuple[float, Bracket | None, Bracket | None, bool]]:
@@ -217,14 +222,16 @@ class HistoryChart:
             at = QRectF(
                 x - 62, y + (8 if left is None or left.middle > found.middle else -28), 56, 22
             )
-            draw_text(p, at, f"{found.middle:.2f}", LABEL, theme.ink, Weight.STRONG, RIGHT)
+            figure = gap_short(found.middle, self.past.unit)
+            draw_text(p, at, figure, LABEL, theme.ink, Weight.STRONG, RIGHT)
         if left is not None:
             y = self.y(left.middle)
             paint_left(p, QPointF(x, y), theme)
             due = self.past.due
             rising = due is not None and due.at_mm > left.middle
             at = QRectF(x + 10, y + 2 if rising else y - 24, 56, 22)
-            draw_text(p, at, f"{left.middle:.2f}", LABEL, theme.ink, Weight.STRONG)
+            figure = gap_short(left.middle, self.past.unit)
+            draw_text(p, at, figure, LABEL, theme.ink, Weight.STRONG)
 
     def _paint_due(self, p: QPainter) -> None:
         due, theme = self.past.due, self.theme

@@ -19,18 +19,19 @@ from true_compass.book.work import (
     found_verdict,
     is_found,
     is_set_unread,
+    wide_mm,
 )
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item, Kind
-from true_compass.core.units import MM_PER_THOU
+from true_compass.core.units import GapUnit, change_in, gap_short
 from true_compass.drawing.codes import Place as DiscPlace
 from true_compass.drawing.codes import flat_pen, number_disc, paint_tick, round_pen, rounded
 from true_compass.drawing.found_left import paint_arrow_between, paint_found, paint_left
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, LEAD, NOTE, Theme, Weight
 
-LEFT_EDGE: Final = 78.0
+LEFT_EDGE: Final = 92.0
 MOST_A_ROW: Final = 18
 DISC: Final = 15.0
 LEAST_CELL: Final = 42.0
@@ -208,14 +209,18 @@ class JobChart:
             head = QRectF(left, cell.box.top() + 28, wide, 22)
             draw_text(p, head, f"Bank {row.name}", NOTE, theme.ink, Weight.STRONG)
         self._scale_words(p, cell)
+        unit = self.job.unit
         for y, words in ((cell.found_y, "found"), (cell.left_y, "left")):
             box = QRectF(left, y, wide, FIGURE)
-            draw_text(p, box, words, BODY, theme.ink, Weight.STRONG, RIGHT)
+            # Turns of an adjuster have their unit beside each figure.
+            turns = self.engine.train.hydraulic
+            named = (words,) if turns else (f"{words}, {unit.value}", words)
+            draw_one_of(p, box, named, BODY, theme.ink, Weight.STRONG, RIGHT)
             if cell.left_y - cell.found_y > FIGURE + 1:
                 draw_text(
                     p,
                     QRectF(left, y + FIGURE - 3, wide, THOU),
-                    "thou",
+                    unit.other.value,
                     NOTE,
                     theme.ink2,
                     Weight.BODY,
@@ -226,11 +231,8 @@ class JobChart:
         """The scale about the target, with a line across at its ends."""
         theme, left, wide = self.theme, self.box.left() + 6, LEFT_EDGE - 14
         half = cell.plot.height() / 2
-        for share, words in (
-            (1.0, f"+{self.scale_mm:.2f}"),
-            (0.0, "target"),
-            (-1.0, f"−{self.scale_mm:.2f}"),
-        ):
+        end = change_in(self.scale_mm, self.job.unit)
+        for share, words in ((1.0, end), (0.0, "target"), (-1.0, end.replace("+", "−"))):
             if share and half < 30:
                 continue
             y = self._y(cell, share * self.scale_mm)
@@ -326,7 +328,8 @@ class JobChart:
         if target is None:
             return
         if target.band_mm is not None:
-            low, high = (self._y(cell, end - target.target_mm) for end in target.band_mm)
+            ends = sorted(self._y(cell, wide_mm(target, end)) for end in target.band_mm)
+            high, low = ends
             p.fillRect(QRectF(inside.left(), high, inside.width(), low - high), theme.well)
             p.setPen(flat_pen(theme.line, 1.6))
             for y in (low, high):
@@ -341,16 +344,16 @@ class JobChart:
         if target is None or gap is None:
             return
         x = cell.plot.center().x()
-        found = self._y(cell, gap.middle - target.target_mm)
+        found = self._y(cell, wide_mm(target, gap.middle))
         final = target.value(record.final)
         if record.was_set and final is not None:
-            left = self._y(cell, final.middle - target.target_mm)
+            left = self._y(cell, wide_mm(target, final.middle))
             paint_arrow_between(p, QPointF(x, found), QPointF(x, left), self.theme)
             paint_found(p, QPointF(x, found), self.theme, strong=True)
             paint_left(p, QPointF(x, left), self.theme)
             return
         if not gap.is_number:
-            ends = [self._y(cell, end - target.target_mm) for end in (gap.low, gap.high)]
+            ends = [self._y(cell, wide_mm(target, end)) for end in (gap.low, gap.high)]
             p.setPen(round_pen(self.theme.ink, 2.2))
             p.drawLine(QPointF(x, ends[0]), QPointF(x, ends[1]))
             for y in ends:
@@ -382,8 +385,7 @@ def figures(measure: Measure, *, in_mm: bool) -> tuple[str, str]:
     if measure.gap is None:
         return (f"{measure.turns:g} t", "") if measure.turns is not None else ("", "")
     ends = (measure.gap.low, measure.gap.high)
-    mm = "..".join(f"{end:.2f}" for end in dict.fromkeys(ends))
-    thou = "..".join(f"{end / MM_PER_THOU:.1f}" for end in dict.fromkeys(ends))
+    mm, thou = ("..".join(gap_short(end, unit) for end in dict.fromkeys(ends)) for unit in GapUnit)
     return (mm, thou) if in_mm else (thou, mm)
 
 

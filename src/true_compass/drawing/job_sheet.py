@@ -17,7 +17,7 @@ from true_compass.book.work import is_set_unread, off_mm
 from true_compass.core.adjusting.setting import Way, settings_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item
-from true_compass.core.units import MM_PER_THOU, GapUnit, band_words
+from true_compass.core.units import MM_PER_THOU, GapUnit, band_words, gap_in
 from true_compass.drawing.codes import flat_pen, paint_tick, rounded
 from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.job_chart import Row, figures, rows_of
@@ -415,7 +415,7 @@ class _Sheet:
 
 def _band_text(target: Target, unit: GapUnit) -> str:
     if target.band_mm is None:
-        return f"{target.of}  {target.target_mm:.2f} mm"
+        return f"{target.of}  {gap_in(target.target_mm, unit)}"
     if target.per_turn_mm:
         low, high = (end / target.per_turn_mm for end in target.band_mm)
         return f"{target.of}  {low:.2f} to {high:.2f} turns"

@@ -68,6 +68,12 @@ class Learnt:
                 pairs,
             )
 
+    def drop(self, learnt: HandTest | HotCold) -> None:
+        """Forget something again."""
+        table = "hand_test" if isinstance(learnt, HandTest) else "hot_cold"
+        with self.db.writing("what was learnt"):
+            self.db.do(f"DELETE FROM {table} WHERE id = ?", learnt.id)
+
     def hot_cold(self, engine_id: str | None = None) -> list[HotCold]:
         """What was measured hot less cold, the oldest first."""
         rows = self.db.rows(

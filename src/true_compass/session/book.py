@@ -2,13 +2,16 @@
 
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-from true_compass.book.job import BookEngine, Job, SeenTo, new_id
+from true_compass.book.job import NOBODY, BookEngine, Job, Person, SeenTo, new_id
 from true_compass.book.targets import targets_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item
 from true_compass.session.work import LEFT, OFF, SET, SKIPPED
+
+if TYPE_CHECKING:
+    from true_compass.files.book_learnt import HandTest, HotCold
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -21,6 +24,14 @@ class OnBook:
     def with_job(self, job: Job | None) -> "OnBook":
         """The same engine with another job, or another state of it."""
         return replace(self, job=job)
+
+
+@dataclass(frozen=True, slots=True)
+class Learnt:
+    """Something that the book learnt: a hand, with whose it is, or what heat does to an engine."""
+
+    what: "HandTest | HotCold"
+    person: Person = NOBODY
 
 
 def new_job(engine: BookEngine, model: Engine, now: datetime, origin: str, school: str = "") -> Job:

@@ -12,14 +12,15 @@ from typing import Final
 
 from true_compass.book.hand import HandFound, hand_of, nut_shift_mm, scatter_mm
 from true_compass.book.heat import with_heat
-from true_compass.book.job import BookEngine, Job, Person, Target, new_id
+from true_compass.book.job import NOBODY, BookEngine, Job, Person, Target, new_id
 from true_compass.book.trend import Entry
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.files.book_db import BookError
 from true_compass.files.book_file import Book, Line
+from true_compass.files.book_learnt import HandTest
 from true_compass.files.engine_values import engine_digest, values_of_engine
-from true_compass.session.book import OnBook, new_job
+from true_compass.session.book import Learnt, OnBook, new_job
 from true_compass.session.progress import Clock, utc_now
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
@@ -86,8 +87,28 @@ class BookKeeper:
         """Keep every entry of a session as it is made; its engine is found in the book."""
         self._session = session
         leave = session.subscribe(self._on_change)
+        session.learn = self._learn
         self.attach()
         return leave
+
+    def _learn(self, before: Learnt | None, after: Learnt | None) -> bool:
+        """Put something that was learnt in the place of something else; whether it could be."""
+        book = self.book
+        if book is None:
+            return False
+        try:
+            if before is not None:
+                book.learnt.drop(before.what)
+            what = after.what if after is not None else None
+            if isinstance(what, HandTest):
+                book.learnt.put_hand_test(what, after.person if after is not None else NOBODY)
+            elif what is not None:
+                book.learnt.put_hot_cold(what)
+        except BookError as error:
+            self._troubles.tell(str(error))
+            return False
+        self.forget()
+        return True
 
     def _on_change(self, before: SessionState, after: SessionState) -> None:
         if after.book is None:

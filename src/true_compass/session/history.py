@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from true_compass.book.job import Job
     from true_compass.core.degreeing.sheet import Sheet
     from true_compass.core.ignition.bay import Bay
+    from true_compass.session.book import Learnt
     from true_compass.session.session import Owned
 
 MOST_STEPS: Final = 200
@@ -33,6 +34,7 @@ class Step:
     job: "tuple[Job, Job] | None" = None
     sheet: "tuple[Sheet, Sheet] | None" = None
     bay: "tuple[Bay, Bay] | None" = None
+    learnt: "tuple[Learnt | None, Learnt | None] | None" = None
     owned: "tuple[Owned, Owned] | None" = None
     owner: str = ""
     page: Place = NOWHERE
@@ -47,6 +49,7 @@ class Step:
             job=self.job and (self.job[1], self.job[0]),
             sheet=self.sheet and (self.sheet[1], self.sheet[0]),
             bay=self.bay and (self.bay[1], self.bay[0]),
+            learnt=self.learnt and (self.learnt[1], self.learnt[0]),
             owned=self.owned and (self.owned[1], self.owned[0]),
         )
 

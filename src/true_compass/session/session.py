@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from true_compass.core.degreeing.sheet import Sheet
     from true_compass.core.ignition.bay import Bay
     from true_compass.session.bench import OnBench
-    from true_compass.session.book import OnBook
+    from true_compass.session.book import Learnt, OnBook
     from true_compass.session.lesson import OnLesson
 
 
@@ -162,6 +162,10 @@ def _nothing() -> None:
     """Nobody is to be told."""
 
 
+def _learns_nothing(_before: "Learnt | None", _after: "Learnt | None") -> bool:
+    return False
+
+
 def _no_work(_key: str) -> Work:
     return FRESH
 
@@ -190,6 +194,8 @@ class Session:
         """Called where an edit is refused because the engine is locked."""
         self.work_of: Callable[[str], Work] = _no_work
         """What was done before on the engine of a key."""
+        self.learn: Callable[[Learnt | None, Learnt | None], bool] = _learns_nothing
+        """Puts what was learnt into the book in place of something else; whether it could."""
         self.where: Callable[[], Place] = _nowhere
         """The workspace and the page that is open, so that a step knows where it was made."""
         self.went_back_to: Place = NOWHERE
@@ -347,6 +353,9 @@ class Session:
             self._put(step.engine[1], step.owned[1] if step.owned else None)
         if step.job is not None:
             self._put_job(step.job[1])
+        if step.learnt is not None:
+            self.learn(*step.learnt)
+            self._tell_book()
         if step.sheet is not None:
             self.put_cam(step.sheet[1])
         if step.bay is not None:
@@ -391,6 +400,26 @@ class Session:
         if job != book.job:
             self._history.add(Step(words, job=(book.job, job), page=self.where()))
             self._put_job(job)
+
+    def write_learnt(self, learnt: "Learnt", words: str, job: "Job | None" = None) -> bool:
+        """Let the book learn something, and the open job go by it; `undo` takes both back. Whether
+        it was written.
+        """
+        if not self.learn(None, learnt):
+            return False
+        book = self._state.book
+        jobs = None
+        if book is not None and book.job is not None and job is not None and job != book.job:
+            jobs = (book.job, job)
+            self._put_job(job)
+        self._history.add(Step(words, learnt=(None, learnt), job=jobs, page=self.where()))
+        self._tell_book()
+        return True
+
+    def _tell_book(self) -> None:
+        """What the book has learnt is another: whoever shows it looks again."""
+        if self._state.book is not None:
+            self._change(replace(self._state, book=replace(self._state.book)))
 
     def _put_job(self, job: "Job") -> None:
         # Where the engine of that job is no longer open, its way back is gone with it.

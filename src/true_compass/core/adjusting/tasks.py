@@ -7,7 +7,7 @@ from true_compass.core.adjusting.screws import AS_SET_MM, plunger_per_turn_mm, s
 from true_compass.core.adjusting.setting import Setting, setting_of, settings_at
 from true_compass.core.engine import Engine
 from true_compass.core.items import ExtraKind, Item, Kind, Part
-from true_compass.core.units import GapUnit, band_words, gap_words
+from true_compass.core.units import GapUnit, band_words, gap_short, gap_words
 from true_compass.core.valves.cam import ExtraLobe, Method, Valve
 from true_compass.core.valves.train import Adjuster, LashAt, Train
 
@@ -35,8 +35,8 @@ class Task:
 
     @property
     def short(self) -> str:
-        """The gap in mm, or a word for what is set instead."""
-        return self.short_word if self.target_mm is None else f"{self.target_mm:.2f}"
+        """The gap in the unit of the blades, or a word for what is set instead."""
+        return self.short_word if self.target_mm is None else gap_short(self.target_mm, self.unit)
 
     @property
     def band_words(self) -> str:

@@ -73,7 +73,8 @@ class ItemSheet:
         last = next((one for one in bench.readings if one.action.get("item") == setting.name), None)
         if last is not None and bench.is_live(last) and box.height() > 112:
             answer = QRectF(box.left() + 10, box.top() + 72, box.width() - 20, 38)
-            draw_text(p, answer, told(last).answer, HEAD, theme.ink, Weight.STRONG)
+            felt = told(last, bench.run.work.engine.gap_unit).answer
+            draw_text(p, answer, felt, HEAD, theme.ink, Weight.STRONG)
 
     def paint(self, p: QPainter, box: QRectF) -> None:
         """The item, its place and gap; what was felt; screw and nut; where the blade goes."""
@@ -100,7 +101,7 @@ class ItemSheet:
         self._paint_sketch(p, box)
         if last is None or not bench.is_live(last):
             return
-        one = told(last)
+        one = told(last, bench.run.work.engine.gap_unit)
         at = QRectF(box.left() + 16, box.top() + 130, box.width() - 190, 24)
         draw_text(p, at, one.of, BODY, theme.ink2)
         answer = at.translated(0, 24)

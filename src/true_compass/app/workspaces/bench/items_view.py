@@ -10,7 +10,7 @@ from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.blades import bracket, bracket_words
 from true_compass.bench.feel import BLADE_WORDS
 from true_compass.core.adjusting.setting import Setting, Way
-from true_compass.core.units import MM_PER_THOU
+from true_compass.core.units import gap_in, gap_words
 from true_compass.drawing.codes import flat_pen, rounded, tick_box
 from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
@@ -156,10 +156,9 @@ class BladeButton(DrawnButton):
     def show_blade(self, mm: float, feel: str) -> None:
         """Another blade, or another feel."""
         self.mm, self.feel = mm, feel
-        self.setText(f"{mm:.2f}")
-        self.setAccessibleName(
-            f"Blade {mm:.2f} mm, {mm / MM_PER_THOU:.0f} thou: {feel or 'not tried'}"
-        )
+        unit = self._model.begun.run.work.engine.gap_unit
+        self.setText(gap_in(mm, unit))
+        self.setAccessibleName(f"Blade {gap_words(mm, unit)}: {feel or 'not tried'}")
         self.repaint_all()
 
     def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
@@ -170,8 +169,8 @@ class BladeButton(DrawnButton):
         head = box.adjusted(9, 4, -8, 4 - box.height() + 32)
         draw_text(p, head, self.text(), LABEL + 4, theme.ink, Weight.STRONG)
         if box.width() > 110:
-            thou = f"{self.mm / MM_PER_THOU:.0f} thou"
-            draw_text(p, head, thou, NOTE, theme.ink2, Weight.BODY, RIGHT)
+            other = gap_in(self.mm, self._model.begun.run.work.engine.gap_unit.other)
+            draw_text(p, head, other, NOTE, theme.ink2, Weight.BODY, RIGHT)
         thick = min(4 + self.mm * 24, box.height() - 62)
         blade = QRectF(box.left() + 9, box.center().y() - thick / 2, box.width() - 18, thick)
         rounded(p, blade, 1, theme.now if drags else theme.ink, None)

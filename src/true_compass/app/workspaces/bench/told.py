@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Final
 
+from true_compass.core.units import GapUnit, gap_in, gap_short
 from true_compass.session.bench import OnBench, Reading
 
 Answer = dict[str, Any]
@@ -19,9 +20,11 @@ class Told:
     fine: str
 
 
-def told(reading: Reading) -> Told:
-    """A reading as a card shows it."""
+def told(reading: Reading, unit: GapUnit) -> Told:
+    """A reading as a card shows it; blades in the unit of the engine's own."""
     action, answer = reading.action, reading.answer
+    if action["do"] in _BLADES:
+        return _BLADES[action["do"]](action, answer, unit)
     return _TOLD.get(action["do"], _other)(action, answer)
 
 
@@ -44,7 +47,7 @@ def cards(bench: OnBench, hides: Callable[[str], bool]) -> list[Card]:
     for nth, reading in enumerate(bench.readings):
         if nth in joined:
             continue
-        one = told(reading)
+        one = told(reading, bench.run.work.engine.gap_unit)
         if hides(reading.action["do"]):
             found.append(Card(Told(one.letter, one.of, "Ask the other", "their reading"), False))
             continue
@@ -108,8 +111,9 @@ def _spin(action: Answer, answer: Answer) -> Told:
     return Told("N", f"Push rod of {action['item']}", answer["spin"].capitalize(), runs)
 
 
-def _pair(action: Answer, answer: Answer) -> Told:
-    of = f"{action['go_mm']:.2f} and {action['no_go_mm']:.2f} in {action['item']}"
+def _pair(action: Answer, answer: Answer, unit: GapUnit) -> Told:
+    goes, does_not = action["go_mm"], action["no_go_mm"]
+    of = f"{gap_short(goes, unit)} and {gap_in(does_not, unit)} in {action['item']}"
     said = "Good" if answer["good"] else "Not good"
     return Told("F", of, said, f"{answer['go']}; {answer['no_go']}")
 
@@ -131,8 +135,8 @@ def _read(_action: Answer, answer: Answer) -> Told:
     return Told("A", "Dial", f"{mm} mm", f"{thou} thou; more is pressed in")
 
 
-def _feeler(action: Answer, answer: Answer) -> Told:
-    blade = f"{action['blade_mm']:.2f} in {action['item']}"
+def _feeler(action: Answer, answer: Answer, unit: GapUnit) -> Told:
+    blade = f"{gap_in(action['blade_mm'], unit)} in {action['item']}"
     return Told("F", f"Blade {blade}", answer["feel"].capitalize(), "a light drag is the gap")
 
 
@@ -213,6 +217,7 @@ def _shim(action: Answer, answer: Answer) -> Told:
     return Told("", f"Shim of {action['item']}", f"{answer['mm']:.2f} mm", "by micrometer")
 
 
+_BLADES: Final = {"feeler": _feeler, "go-no-go": _pair}
 _TOLD: Final = {
     "thumb": _thumb,
     "wiggle": _wiggle,
@@ -221,8 +226,6 @@ _TOLD: Final = {
     "line": _line,
     "wheel": _wheel,
     "read": _read,
-    "feeler": _feeler,
-    "go-no-go": _pair,
     "rock": _rock,
     "bump": _bump,
     "look": _look,

@@ -15,6 +15,7 @@ from true_compass.bench.faults import BY_SLUG as FAULT_BY_SLUG
 from true_compass.core.ideas import BY_SLUG as IDEA_BY_SLUG
 from true_compass.core.items import item_named
 from true_compass.core.state import engine_state
+from true_compass.core.units import gap_short
 from true_compass.core.words import counted
 from true_compass.drawing.codes import (
     flat_pen,
@@ -92,7 +93,12 @@ class TruthItems(Painted):
         if bench is None or bench.verdict is None:
             return
         theme, width, rows = self.look.theme, self.logical_width, self.rows()
-        for text, left, right in (("item", 12, 0), ("found", 96, 150), ("left, mm", 156, 230)):
+        unit = bench.run.work.engine.gap_unit.value
+        for text, left, right in (
+            ("item", 12, 0),
+            ("found", 96, 150),
+            (f"left, {unit}", 156, 230),
+        ):
             box = QRectF(left, 6, (right or 80) - left, 22)
             draw_text(p, box, text, NOTE, theme.ink2, Weight.BODY, RIGHT if right else LEFT)
         self._words_x = 546.0 if width > 760 else 446.0 if width > 640 else 286.0
@@ -120,9 +126,12 @@ class TruthItems(Painted):
         name = code.adjusted(2, 0, -2, 0)
         draw_text(p, name, item["name"], BODY, theme.ink, Weight.STRONG, CENTRE)
         found = QRectF(84, box.top(), 66, box.height())
-        draw_text(p, found, f"{item['found_mm']:.2f}", BODY, theme.ink2, Weight.BODY, RIGHT)
+        unit = self._model.begun.run.work.engine.gap_unit
+        figure = gap_short(item["found_mm"], unit)
+        draw_text(p, found, figure, BODY, theme.ink2, Weight.BODY, RIGHT)
         left = QRectF(156, box.top(), 74, box.height())
-        draw_text(p, left, f"{item['left_mm']:.2f}", LABEL, theme.ink, Weight.STRONG, RIGHT)
+        figure = gap_short(item["left_mm"], unit)
+        draw_text(p, left, figure, LABEL, theme.ink, Weight.STRONG, RIGHT)
         if self._words_x > 400:
             self._paint_band(p, QRectF(246, box.top(), 160, box.height()), item)
         if self._words_x > 500 and item["was_set"]:

@@ -19,7 +19,13 @@ from true_compass.book.job import (
     check_day,
 )
 from true_compass.core.limits import EngineError
-from true_compass.core.units import GapUnit, parse_length_mm, parse_number, split_number
+from true_compass.core.units import (
+    GapUnit,
+    gap_short,
+    parse_length_mm,
+    parse_number,
+    split_number,
+)
 from true_compass.core.valves.train import ZeroLash
 
 Show = Callable[[Job], str]
@@ -239,19 +245,28 @@ def read_fact(
     return told
 
 
-def target_text(target: Target | None) -> str:
-    """Both ends of a band, and the target where it is not half-way: `0.35..0.45 = 0.38`."""
+def target_text(target: Target | None, unit: GapUnit) -> str:
+    """Both ends of a band, and the target where it is not half-way: `0.35..0.45 = 0.38 mm`.
+
+    In the unit of the blades, which is written behind it.
+    """
     if target is None:
         return ""
+    aim = gap_short(target.target_mm, unit)
     if target.band_mm is None:
-        return f"{target.target_mm:.2f}"
+        return f"{aim} {unit.value}"
     low, high = target.band_mm
-    words = f"{low:.2f}..{high:.2f}"
-    return (
-        words
-        if abs(target.target_mm - (low + high) / 2) < 1e-6
-        else (f"{words} = {target.target_mm:.2f}")
-    )
+    words = "..".join(gap_short(end, unit) for end in (low, high))
+    half_way = abs(target.target_mm - (low + high) / 2) < 1e-6
+    return f"{words} {unit.value}" if half_way else f"{words} = {aim} {unit.value}"
+
+
+def _with_unit(text: str, unit: GapUnit) -> tuple[str, str]:
+    """A text without the unit at its end, and that unit; the blades' own where there is none."""
+    for word in (one.value for one in GapUnit):
+        if text.strip().endswith(word) and text.count(word) == 1:
+            return text.strip().removesuffix(word), word
+    return text, unit.value
 
 
 def source_text(target: Target | None) -> str:
@@ -267,9 +282,10 @@ def read_target(of: str, hot: bool, text: str, source: str, job: Job) -> Target 
     field = f"target of {of}"
     if not text.strip():
         return None
+    # A unit that is written once, behind it all, holds for every figure.
+    text, unit = _with_unit(text, job.unit)
     ends, _, aim = text.partition("=")
     low, between, high = ends.partition("..")
-    unit = job.unit.value
     band = [parse_length_mm(field, end, unit) for end in ((low, high) if between else (low,))]
     if any(not 0 <= end <= most_mm(of) for end in band):
         raise EngineError(field, f"must be 0 to {most_mm(of):g} mm, such as 0.35..0.45")

@@ -262,7 +262,7 @@ class FactsView(Painted):
             return
         of, (band, source) = kinds[nth], self.targets[nth]
         old = next((t for t in job.targets if t.of == of and t.hot == job.hot), None)
-        if (band.text(), source.text()) == (target_text(old), source_text(old)):
+        if (band.text(), source.text()) == (target_text(old, job.unit), source_text(old)):
             return
         try:
             new = read_target(of, job.hot, band.text(), source.text(), job)
@@ -286,7 +286,8 @@ class FactsView(Painted):
                 if job is not None
                 else None
             )
-            for field, text in zip(fields, (target_text(told), source_text(told)), strict=True):
+            texts = (target_text(told, self._model.unit), source_text(told))
+            for field, text in zip(fields, texts, strict=True):
                 wrong = "targets" in self._wrong
                 if not field.hasFocus() and field.text() != text and not wrong:
                     field.setText(text)

@@ -131,10 +131,10 @@ class HistoryView(Painted):
             draw_text(p, row, "A history begins with the second job.", LABEL, theme.ink2)
             return
         item, entries, nth, point, pointing = told
-        head = head_words(point, pointing, model.by_distance)
+        head = head_words(point, pointing, model.by_distance, model.unit)
         draw_text(p, QRectF(0, 0, wide, 38), head, HEAD, theme.ink, Weight.STRONG)
         due = self.due()
-        line = due_words(due, model.by_distance, point.seen.stays)
+        line = due_words(due, model.by_distance, point.seen.stays, model.unit)
         draw_text(p, QRectF(0, 38, wide, 24), line, LABEL, theme.ink2)
         chart, left, right = self._split
         HistoryChart(self._past(item, entries[: nth + 1], due), chart, theme).paint(p)
@@ -148,7 +148,8 @@ class HistoryView(Painted):
         target = job.target(item)
         kin = [one for one in model.items if one != item and kind_of(one) == kind_of(item)]
         aim = target.target_mm if target is not None else None
-        return Past(own, item, kin, job.band_mm(item), aim, due, model.by_distance)
+        band = job.band_mm(item)
+        return Past(own, item, kin, band, aim, due, model.by_distance, model.unit)
 
     def document(self) -> "Document | None":
         """The history on paper; None where nothing is shown."""
@@ -160,8 +161,8 @@ class HistoryView(Painted):
             return None
         item, entries, nth, point, pointing = told
         sentences = (
-            head_words(point, pointing, model.by_distance),
-            due_words(due, model.by_distance, point.seen.stays),
+            head_words(point, pointing, model.by_distance, model.unit),
+            due_words(due, model.by_distance, point.seen.stays, model.unit),
         )
         changes = {one: p.change for one, p in model.changes(job).items() if p.change is not None}
         past = self._past(item, entries[: nth + 1], due)
@@ -185,7 +186,7 @@ class HistoryView(Painted):
         # In a low window the dots are worth more than the words about them.
         low = box.height() < 220
         code = "Round and hollow: intake. Square and solid: exhaust."
-        lines = [] if low else [*bound_words(told, two), code]
+        lines = [] if low else [*bound_words(told, two, model.unit), code]
         foot = 22.0 * len(lines)
         dots = QRectF(box.left(), box.top() + 30, box.width(), box.height() - 34 - foot)
         if dots.height() > 90:

@@ -22,14 +22,22 @@ from true_compass.book.work import (
     what_to_do,
 )
 from true_compass.core.items import Item
+from true_compass.core.units import change_in, gap_in
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.found_left import paint_key
 from true_compass.drawing.job_chart import JobChart, paint_item
-from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text, text_width
+from true_compass.drawing.text import (
+    draw_one_of,
+    draw_paragraph,
+    draw_paragraph_that_fits,
+    draw_text,
+    paragraph_height,
+)
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 TOP: Final = 68.0
-FOOT: Final = 124.0
+FOOT: Final = 132.0
+LOW_FOOT: Final = 112.0
 
 
 class JobView(Painted):
@@ -118,7 +126,7 @@ class JobView(Painted):
     @property
     def foot(self) -> float:
         """Height of the cards below the chart."""
-        return FOOT if self.logical_height > 520 else 70.0
+        return FOOT if self.logical_height > 520 else LOW_FOOT
 
     def chart(self, job: Job) -> JobChart:
         """The chart in the room that there is."""
@@ -174,11 +182,12 @@ class JobView(Painted):
     def _meaning(self, told: Pointing | None) -> list[str]:
         if told is None:
             return ["Set. No job before it to compare with."]
-        words = f"{told.change.middle:+.2f} mm since last left".replace("-", "−")
+        unit = self._model.unit
+        words = f"{change_in(told.change.middle, unit)} since last left"
         if not told.causes:
             if told.bound is None:
                 return [words, "Four of a kind or fewer: no claim about one."]
-            return [words, f"Within {told.bound.mm:.2f} of its siblings: watch it."]
+            return [words, f"Within {gap_in(told.bound.mm, unit)} of its siblings: watch it."]
         causes = " or ".join(cause.words for cause in told.causes)
         return [f"Points to {causes}.", words]
 
@@ -186,7 +195,7 @@ class JobView(Painted):
         theme, top = self.look.theme, self.logical_height - self.foot
         cards = self.cards(job)
         room = self.logical_width - 250
-        count = max(min(len(cards), int(room // 230)), 1)
+        count, px = self._fitting(cards, room)
         each = room / count
         for nth, (item, lines) in enumerate(cards[:count]):
             left = nth * each
@@ -195,18 +204,32 @@ class JobView(Painted):
                 p.drawLine(QPointF(left - 8, top + 4), QPointF(left - 8, top + self.foot - 44))
             paint_item(p, QRectF(left, top + 4, 50, 42), item, theme)
             box = QRectF(left + 60, top + 2, each - 76, self.foot - 42)
-            y = 0.0
-            for place, line in enumerate(lines[: 3 if count < 2 else 2]):
-                px = LABEL if place == 0 else BODY
-                wraps = text_width(line, px) > box.width()
-                high = 44.0 if place == 0 and wraps else 24.0
-                part = QRectF(box.left(), box.top() + y, box.width(), high)
-                draw_paragraph_that_fits(p, part, line, px, theme.ink if not place else theme.ink2)
-                y += high
+            y = box.top()
+            for place, line in enumerate(lines):
+                high = paragraph_height(line, px, box.width())
+                part = QRectF(box.left(), y, box.width(), high + 2)
+                draw_paragraph(p, part, line, px, theme.ink if not place else theme.ink2)
+                y += high + 1
         if not cards and self._model.asked is not None:
             words = "Measure them all before one nut is slackened. Enter goes to the next."
             draw_one_of(p, QRectF(0, top + 4, room, 24), (words,), LABEL, theme.ink2)
         self._paint_totals(p, job, QRectF(self.logical_width - 236, top + 4, 236, self.foot - 8))
+
+    def _fitting(self, cards: list[tuple[Item, list[str]]], room: float) -> tuple[int, float]:
+        """How many cards, and in which size of print, so that every line of each is read whole: a
+        direction without its side would be worse than a card less.
+        """
+        high = self.foot - 40
+        for count in range(max(min(len(cards), int(room // 230)), 1), 0, -1):
+            wide = room / count - 76
+            for px in (LABEL, BODY, NOTE):
+                need = [
+                    sum(paragraph_height(line, px, wide) + 1 for line in lines)
+                    for _, lines in cards[:count]
+                ]
+                if max(need, default=0.0) <= high:
+                    return count, px
+        return 1, NOTE
 
     def _paint_totals(self, p: QPainter, job: Job, box: QRectF) -> None:
         theme, told = self.look.theme, totals(job, self._model.items)
@@ -215,11 +238,11 @@ class JobView(Painted):
             lines = [f"{told.in_band} in band so far"]
         for name, end in (("Tightest", told.tightest), ("Widest", told.widest)):
             if end is not None:
-                off = f"{end[1]:+.2f}".replace("-", "−")
+                off = change_in(end[1], job.unit)
                 words = "at its target" if abs(end[1]) < 0.005 else f"{off} from target"
                 lines.append(f"{name} {end[0].name}, {words}")
         if told.spread_mm is not None:
-            lines[0] += f", spread {told.spread_mm:.2f}"
+            lines[0] += f", spread {gap_in(told.spread_mm, job.unit)}"
         for nth, line in enumerate(lines if self.foot > 90 else lines[:1]):
             weight = Weight.STRONG if nth == 0 else Weight.BODY
             row = QRectF(box.left(), box.top() + 22 * nth, box.width(), 22)

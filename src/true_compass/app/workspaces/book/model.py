@@ -22,9 +22,10 @@ from true_compass.core.adjusting.setting import Setting, setting_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
-from true_compass.core.units import ImplausibleGapError, parse_length_mm
+from true_compass.core.units import GapUnit, ImplausibleGapError, parse_length_mm
 from true_compass.drawing.job_chart import along_heads
 from true_compass.files.book_file import Line
+from true_compass.files.book_learnt import HotCold
 from true_compass.session.book import OnBook
 from true_compass.session.book_keeper import BookKeeper
 
@@ -92,6 +93,11 @@ class BookModel(QObject):
     def job(self) -> Job | None:
         """The job that is written at."""
         return self.on.job
+
+    @property
+    def unit(self) -> GapUnit:
+        """The unit of the blades: of the open job, else of the engine."""
+        return self.job.unit if self.job is not None else self.engine.gap_unit
 
     @property
     def today(self) -> date:
@@ -262,15 +268,14 @@ class BookModel(QObject):
             record = replace(job.record(item), **facts)
             self._write(item, record, words)
 
-    def learn_heat(self) -> None:
-        """Let the open job go by what this engine does when it is hot, where no book says so."""
+    def job_with_heat(self, found: HotCold) -> Job | None:
+        """The open job as it goes by what this engine does when it is hot, where no book says."""
         job, book = self.job, self.keeper.book
         if job is None or book is None:
-            return
-        found = book.learnt.hot_cold(self.book_engine.id)
-        if found:
-            words = f"this engine, measured {found[-1].day.isoformat()}"
-            self.change("targets hot and cold", targets=with_heat(job.targets, found, words))
+            return None
+        known = [*book.learnt.hot_cold(self.book_engine.id), found]
+        words = f"this engine, measured {found.day.isoformat()}"
+        return replace(job, targets=with_heat(job.targets, known, words))
 
     # History ----------------------------------------------------------------------------------
 

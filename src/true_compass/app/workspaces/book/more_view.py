@@ -22,6 +22,8 @@ from true_compass.files.engine_values import values_of_engine
 from true_compass.files.problems import EngineFileError
 
 MOST_ROW: Final = 46.0
+MOST_KEPT: Final = 6
+"""How many of what is kept are listed, the newest first."""
 DOORS: Final = "Books, tables"
 TOP: Final = 50.0
 
@@ -110,7 +112,10 @@ class MoreView(Painted):
         _, can = self.lines()
         if not can:
             return
-        self._topic.keeps(self._model, self.texts())
+        kept = self._topic.keeps(self._model, self.texts())
+        if not kept:
+            return  # it could not be written, and what was typed is still here
+        self._model.desk.say(f"Kept: {kept}. Undo takes it back.")
         for entry in self._topic.fields:
             field = self.fields[f"{self._topic.word} {entry.slug}"]
             field.clear()
@@ -198,6 +203,8 @@ class MoreView(Painted):
         # Beside the button where there is no room below it.
         y, left = self._fields_foot + (54 if self._topic.button else 4), 0.0
         lines, _ = self.lines()
+        there = self._topic.kept(self._model)
+        lines = [*lines, *([f"Kept here: {len(there)}", *there[:MOST_KEPT]] if there else [])]
         if self._topic.button and self.logical_height - y < 80:
             y, left = self._fields_foot + 2, 256.0
         for nth, line in enumerate(lines):

@@ -19,8 +19,8 @@ from true_compass.core.adjusting.setting import Way
 from true_compass.core.items import item_named
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit, parse_length_mm, parse_number
-from true_compass.files.book_db import BookError
 from true_compass.files.book_learnt import HandTest, HotCold
+from true_compass.session.book import Learnt
 
 Texts = Mapping[str, str]
 
@@ -38,15 +38,17 @@ class Entry:
 @dataclass(frozen=True, slots=True)
 class Topic:
     """`says` gives the lines that the texts lead to, and may raise `EngineError`; `keeps` writes
-    them down, and is called only when `says` raised nothing.
+    them down and answers what is kept, in words (nothing where it could not be written); it is
+    called only when `says` raised nothing. `kept` lists what is there, the newest first.
     """
 
     word: str
     about: str
     fields: tuple[Entry, ...]
     says: Callable[[BookModel, Texts], list[str]]
-    keeps: Callable[[BookModel, Texts], None]
+    keeps: Callable[[BookModel, Texts], str]
     button: str
+    kept: Callable[[BookModel], list[str]]
 
 
 def _mm(field: str, text: str, unit: GapUnit = GapUnit.MM) -> float:
@@ -66,16 +68,6 @@ def _gap(field: str, text: str, unit: GapUnit) -> float:
 
 def _unit(model: BookModel) -> GapUnit:
     return model.job.unit if model.job is not None else model.engine.gap_unit
-
-
-def _written(model: BookModel, write: Callable[[], None]) -> None:
-    """Write something that is learnt; what could not be is told."""
-    try:
-        write()
-    except BookError as error:
-        model.desk.say(str(error))
-    model.keeper.forget()
-    model.changed.emit()
 
 
 # Hand test ---------------------------------------------------------------------------------------
@@ -112,14 +104,29 @@ def _hand_says(model: BookModel, texts: Texts) -> list[str]:
     ]
 
 
-def _hand_keeps(model: BookModel, texts: Texts) -> None:
+def _hand_keeps(model: BookModel, texts: Texts) -> str:
     person = model.keeper.person(texts["who"])
-    book = model.keeper.book
-    if book is None:
-        return
     pairs = tuple(_pairs(model, texts))
     test = HandTest(new_id(), person.id, model.today, _step_mm(texts), pairs)
-    _written(model, lambda: book.learnt.put_hand_test(test, person))
+    words = _hand_words(person.name, test)
+    kept = model.desk.session.write_learnt(Learnt(test, person), f"hand of {person.name}")
+    return words if kept else ""
+
+
+def _hand_words(name: str, test: HandTest) -> str:
+    """`Mina, 0.046 mm narrow, 2026-12-01`."""
+    bias = hand_of(test.pairs, test.step_mm).bias_mm
+    way = "wide" if bias > 0 else "narrow"
+    return f"{name}, {abs(bias):.3f} mm {way}, {test.day.isoformat()}"
+
+
+def _hands_kept(model: BookModel) -> list[str]:
+    book = model.keeper.book
+    if book is None:
+        return []
+    names = {person.id: person.name for person in book.people()}
+    tests = book.learnt.hand_tests()[::-1]
+    return [_hand_words(names.get(test.person_id, "no name"), test) for test in tests]
 
 
 # Hot and cold ------------------------------------------------------------------------------------
@@ -145,14 +152,25 @@ def _heat_says(model: BookModel, texts: Texts) -> list[str]:
     ]
 
 
-def _heat_keeps(model: BookModel, texts: Texts) -> None:
+def _heat_keeps(model: BookModel, texts: Texts) -> str:
     of, diff, degrees = _heat(model, texts)
-    book = model.keeper.book
-    if book is None:
-        return
     found = HotCold(new_id(), model.book_engine.id, of, diff, degrees, model.today)
-    _written(model, lambda: book.learnt.put_hot_cold(found))
-    model.learn_heat()
+    job = model.job_with_heat(found)
+    kept = model.desk.session.write_learnt(Learnt(found), f"hot and cold of {of}", job)
+    return _heat_words(found) if kept else ""
+
+
+def _heat_words(found: HotCold) -> str:
+    """`E, 0.05 mm wider hot at 84 °C, 2026-12-01`."""
+    way = "wider" if found.diff_mm > 0 else "narrower"
+    at = "" if found.temperature_c is None else f" at {found.temperature_c:g} °C"
+    return f"{found.of}, {abs(found.diff_mm):.2f} mm {way} hot{at}, {found.day.isoformat()}"
+
+
+def _heat_kept(model: BookModel) -> list[str]:
+    book = model.keeper.book
+    found = book.learnt.hot_cold(model.book_engine.id)[::-1] if book is not None else []
+    return [_heat_words(one) for one in found]
 
 
 # Push rods ---------------------------------------------------------------------------------------
@@ -184,8 +202,14 @@ def _rods_says(model: BookModel, texts: Texts) -> list[str]:
     return [*lines, *rod_words(plan), "Test a trial rod on every cylinder, in firing order."]
 
 
-def _nothing(_model: BookModel, _texts: Texts) -> None:
+def _nothing(_model: BookModel, _texts: Texts) -> str:
     """Nothing to keep."""
+    return ""
+
+
+def _none_kept(_model: BookModel) -> list[str]:
+    """Nothing of its own is kept: it stands in the job."""
+    return []
 
 
 # Witness marks -----------------------------------------------------------------------------------
@@ -212,9 +236,12 @@ def _witness_says(model: BookModel, texts: Texts) -> list[str]:
     return witness_words(marks) if marks else ["Square to the stem, at half lift."]
 
 
-def _witness_keeps(model: BookModel, texts: Texts) -> None:
-    if model.job is not None:
-        model.change("witness mark", witness=(*model.job.witness, _mark(texts)))
+def _witness_keeps(model: BookModel, texts: Texts) -> str:
+    if model.job is None:
+        return ""
+    mark = _mark(texts)
+    model.change("witness mark", witness=(*model.job.witness, mark))
+    return f"witness mark of {mark.item}"
 
 
 # Other readings ----------------------------------------------------------------------------------
@@ -243,11 +270,13 @@ def _reading_says(model: BookModel, texts: Texts) -> list[str]:
     return lines or ["Centrelines, lift at overlap and spark, found and left."]
 
 
-def _reading_keeps(model: BookModel, texts: Texts) -> None:
-    if model.job is not None:
-        new = _general(texts)
-        rest = tuple(one for one in model.job.readings if one.what != new.what)
-        model.change(new.what, readings=(*rest, new))
+def _reading_keeps(model: BookModel, texts: Texts) -> str:
+    if model.job is None:
+        return ""
+    new = _general(texts)
+    rest = tuple(one for one in model.job.readings if one.what != new.what)
+    model.change(new.what, readings=(*rest, new))
+    return new.what
 
 
 TOPICS: Final = (
@@ -270,6 +299,7 @@ TOPICS: Final = (
         _hand_says,
         _hand_keeps,
         "Keep this hand",
+        _hands_kept,
     ),
     Topic(
         "Hot and cold",
@@ -284,6 +314,7 @@ TOPICS: Final = (
         _heat_says,
         _heat_keeps,
         "Keep this difference",
+        _heat_kept,
     ),
     Topic(
         "Push rods",
@@ -297,6 +328,7 @@ TOPICS: Final = (
         _rods_says,
         _nothing,
         "",
+        _none_kept,
     ),
     Topic(
         "Witness marks",
@@ -312,6 +344,7 @@ TOPICS: Final = (
         _witness_says,
         _witness_keeps,
         "Write it down",
+        _none_kept,
     ),
     Topic(
         "Other readings",
@@ -325,5 +358,6 @@ TOPICS: Final = (
         _reading_says,
         _reading_keeps,
         "Write it down",
+        _none_kept,
     ),
 )

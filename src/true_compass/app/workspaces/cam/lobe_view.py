@@ -128,7 +128,8 @@ class LobeRowsView(SteppingView):
         if dial is None:
             return ""
         both = self._model.state_of(self._model.item) is not None
-        return f"Both ways agree: {dial:.2f}" if both else f"By the indicator: {dial:.2f}"
+        words = self._model.model.mm_words(dial)
+        return f"Both ways agree: {words}" if both else f"By the indicator: {words}"
 
     def _head(self, p: QPainter, top: float, title: str, end: float) -> None:
         theme = self.look.theme

@@ -129,7 +129,9 @@ class SheetsView(Painted):
         back = QRectF(middle - 110, names.top(), 96, 20)
         draw_text(p, back, "free back", NOTE, theme.ink2, align=RIGHT)
         draw_text(p, QRectF(middle + 14, names.top(), 96, 20), "free on", NOTE, theme.ink2)
-        draw_text(p, names.adjusted(0, 0, -46, 0), "set to", NOTE, theme.ink2, align=RIGHT)
+        unit = self._model.rig.engine.gap_unit.value
+        words = "set to" if self._model.rig.engine.train.hydraulic else f"set to, {unit}"
+        draw_text(p, names.adjusted(0, 0, -46, 0), words, NOTE, theme.ink2, align=RIGHT)
         room = box.bottom() - 12 - top
         items = self._in_sight(number, stop, room)
         in_all, first = len(stop.items), stop.items.index(items[0]) + 1 if items else 0
