@@ -62,6 +62,18 @@ class Bench:
         )
         assert self.model.hand is BY_SLUG[slug]
 
+    def check(self) -> None:
+        """To what is said; where nothing was touched yet that is asked first."""
+        self.click("check")
+        if self.page.page == "work":
+            self.click("check")
+
+    def uncover(self) -> None:
+        """Be judged, also on what was never measured."""
+        self.click("uncover")
+        if self.page.say.asked:
+            self.click("uncover")
+
     def click(self, name: str) -> None:
         button = self.window.findChild(QAbstractButton, name)
         assert button is not None
@@ -168,7 +180,7 @@ def test_keys_bar_and_never_jump(bench: Bench) -> None:
         QTest.keyClick(scene, key)
     assert bench.model.begun.run.state.crank_deg == at
     assert session.state.crank_deg == before
-    QTest.keyClick(scene, Key.Key_R)
+    QTest.keyClick(scene, Key.Key_J)
     assert bench.model.begun.readings[0].action["do"] == "rock"
     count = bench.window.findChild(QWidget, "count")
     assert count is not None
@@ -204,8 +216,8 @@ def test_find_compression_tdc_by_hand_and_see_the_truth(bench: Bench) -> None:
     bench.take("wiggle")
     bench.press(bench.place("rocker", 3))
     assert {r.answer["play"] for r in bench.model.begun.readings[:2]} == {"loose"}
-    bench.click("check")
-    bench.click("uncover")
+    bench.check()
+    bench.uncover()
     assert bench.page.page == "truth"
     verdict = bench.model.begun.verdict
     assert verdict is not None
@@ -263,7 +275,7 @@ def test_setting_an_item_with_blades_screw_and_nut(bench: Bench) -> None:
     QTest.keyClick(view.items, Key.Key_Down)
     assert bench.model.item == "E1"
     bench.click("check_work")
-    bench.click("uncover")
+    bench.uncover()
     assert "of 12 in the band" in bench.page.truth.head()
     # What blades said is a job in the book of that engine.
     bench.click("into_the_book")
@@ -338,9 +350,9 @@ def test_every_task_is_said_and_judged(open_window: MakeWindow, task: Task) -> N
     faults = ("leads-swapped",) if task is Task.FAULT else ()
     said = Said(start_deg=0.0, slack_open=False, mark_error_deg=7.0)
     bench = Bench(open_window(rig)).begin(rig, task, faults=faults, said=said)
-    bench.click("check")
+    bench.check()
     say(bench, task)
-    bench.click("uncover")
+    bench.uncover()
     verdict = bench.model.begun.verdict
     assert verdict is not None
     expected = {Task.SET: False, Task.BRIDGE: False, Task.PRELOAD: False, Task.FREE: None}
@@ -372,8 +384,8 @@ def test_work_goes_on_after_a_close_and_its_log_replays(open_window: MakeWindow)
     assert again.page.page == "work"
     assert again.model.begun.run.state == state
     again.model.bar(20.0)
-    again.click("check")
-    again.click("uncover")
+    again.check()
+    again.uncover()
     (path,) = folder.glob("*.benchlog.jsonl")
     log = parse_log(path.read_text(encoding="utf-8"))
     scenario = again.model.begun.run.work.scenario
@@ -426,7 +438,7 @@ def test_a_whole_session_is_recorded_and_replays(open_window: MakeWindow) -> Non
         QTest.mouseClick(view.tighten, LEFT)
     model.do("declare", cylinder=1, tdc="compression")
     bench.click("check_work")
-    bench.click("uncover")
+    bench.uncover()
     verdict = model.begun.verdict
     assert verdict is not None
     left = {item["name"]: item for item in verdict["items"]}
@@ -595,7 +607,7 @@ def test_a_second_look_is_blind_and_a_careful_person_is_played(bench: Bench) -> 
     for name in bench.model.begun.run.work.place:
         bench.model.do("feeler", item=name, blade_mm=0.05)
         bench.model.do("feeler", item=name, blade_mm=0.8)
-    bench.click("check")
+    bench.check()
     bench.click("second_look")
     assert bench.page.page == "set"
     three = bench.model.begun.run.state.second_look
@@ -604,7 +616,7 @@ def test_a_second_look_is_blind_and_a_careful_person_is_played(bench: Bench) -> 
     bench.turn_to(float(bench.model.begun.run.work.true_tdc_deg[int(three[0][1:]) - 1]))
     bench.model.do("feeler", item=three[0], blade_mm=0.1)
     bench.click("check_work")
-    bench.click("uncover")
+    bench.uncover()
     verdict = bench.model.begun.verdict
     assert verdict is not None
     assert any(note.startswith(f"Second look at {three[0]}") for note in verdict["notes"])
@@ -618,7 +630,7 @@ def test_a_second_look_is_blind_and_a_careful_person_is_played(bench: Bench) -> 
 def test_many_items_are_scrolled_and_none_is_out_of_reach(open_window: MakeWindow) -> None:
     bench = Bench(open_window()).begin("sycamore", Task.SET)
     bench.page.show_page("say")
-    bench.click("uncover")
+    bench.uncover()
     items = bench.page.truth.items
     verdict = bench.page.model.begun.verdict
     assert verdict is not None

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -11,6 +12,7 @@ from true_compass.app.desk import Desk
 from true_compass.app.keeping.settings import Remembered
 from true_compass.app.keys import KeyLine
 from true_compass.app.widgets.look import Painted
+from true_compass.core.engine import Engine
 
 if TYPE_CHECKING:
     from true_compass.drawing.documents import Document
@@ -22,6 +24,9 @@ class Workspace(Painted):
     A subclass declares what it wants (`wants_crank`: the turn bar below it), its `pages`, what its
     section of the settings `remembers`, and its `keys`.
     """
+
+    shows_changed = pyqtSignal()
+    """What it is about, what it hides or which keys it takes has changed."""
 
     wants_crank: ClassVar[bool] = True
     least_size: ClassVar[tuple[float, float]] = (780.0, 380.0)
@@ -56,6 +61,16 @@ class Workspace(Painted):
     def instead(self) -> Sequence[KeyLine]:
         """Keys of the window that mean something else here."""
         return ()
+
+    @property
+    def on_show(self) -> Engine | None:
+        """The engine that it is about; None where that is the open one."""
+        return None
+
+    @property
+    def hides_order(self) -> bool:
+        """Whether the firing order is asked for: then nothing on the screen tells it."""
+        return False
 
     def document(self) -> "Document | None":
         """What Print in the menu prints here; None where there is no paper for it."""

@@ -21,6 +21,7 @@ from true_compass.core.evidence.signs import looks_at
 from true_compass.core.items import item_named
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
+from true_compass.core.words import counted
 
 
 def add_plan_options(command: argparse.ArgumentParser) -> None:
@@ -193,8 +194,7 @@ def _sweep_lines(plan: Plan) -> list[str]:
 
 def turns_words(turning_deg: float) -> str:
     """How many turns of the crank that is: `2.5 turns`."""
-    turns = round(turning_deg / TURN_DEG, 1)
-    return f"{turns:g} {'turn' if turns == 1 else 'turns'}"
+    return counted(round(turning_deg / TURN_DEG, 1), "turn")
 
 
 def chosen_plan(options: argparse.Namespace, rig: Rig) -> Plan:

@@ -41,10 +41,13 @@ def valves_rock(cylinder: int) -> str:
     return f"the valves of {cylinder} rock"
 
 
-def counted(number: int, one: str, more: str = "") -> str:
+def counted(number: float, one: str, more: str = "") -> str:
     """A number with its noun, which agrees with it.
 
     >>> counted(1, "item"), counted(12, "item"), counted(2, "rise", "rises")
     ('1 item', '12 items', '2 rises')
+    >>> counted(2.5, "turn")
+    '2.5 turns'
     """
-    return f"{number} {one if number == 1 else more or one + 's'}"
+    shown = f"{number:g}" if isinstance(number, float) else str(number)
+    return f"{shown} {one if number == 1 else more or one + 's'}"

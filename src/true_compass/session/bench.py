@@ -5,6 +5,8 @@ from typing import Any, Final
 
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Scenario
+from true_compass.bench.tasks import Task
+from true_compass.core.engine import Engine
 
 MOST_READINGS: Final = 24
 Answer = dict[str, Any]
@@ -90,3 +92,17 @@ class OnBench:
     def is_live(self, reading: Reading) -> bool:
         """Whether the engine still stands where a reading was taken."""
         return abs(reading.crank_deg - self.run.state.crank_deg) < 1e-9
+
+
+def order_is_asked(bench: OnBench | None) -> bool:
+    """Whether the firing order of the engine on the bench is still to be found."""
+    if bench is None or bench.verdict is not None:
+        return False
+    return bench.run.work.scenario.task is Task.ORDER
+
+
+def tells_order_asked(bench: OnBench | None, engine: Engine) -> bool:
+    """Whether the firing order of an engine would give away what is asked at the bench."""
+    if bench is None or not order_is_asked(bench):
+        return False
+    return bench.run.work.engine.firing_order == engine.firing_order

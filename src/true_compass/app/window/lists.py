@@ -43,7 +43,9 @@ class Lists(QObject):
 
     def open_rigs(self) -> None:
         """Every demo rig, to be searched by name, layout, order or lesson."""
-        lines = rig_lines(self._parts.session, self._parts.opener)
+        lines = rig_lines(
+            self._parts.session, self._parts.opener, hidden=self._parts.strip.hides_order
+        )
         self._list().show_lines("Demo rigs", lines, "Search: name, layout, order or lesson")
         self.place()
 

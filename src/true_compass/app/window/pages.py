@@ -18,6 +18,8 @@ class Pages(QObject):
 
     opened = pyqtSignal()
     """Another page is in front."""
+    shows_changed = pyqtSignal()
+    """The page in front is about something else, hides something else or takes other keys."""
 
     def __init__(
         self, entries: tuple[Entry, ...], desk_of: Callable[[Entry], Desk], stack: QStackedWidget
@@ -41,6 +43,7 @@ class Pages(QObject):
             made = entry.make(self._desk_of(entry), self._stack)
             self._made[entry.word] = made
             self._stack.addWidget(made)
+            made.shows_changed.connect(self.shows_changed)
         return self._made[entry.word]
 
     def made(self) -> Iterator[Workspace]:

@@ -10,22 +10,31 @@ from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.session.session import Session
 
 
-def rig_lines(session: Session, opener: Opener) -> list[Line]:
-    """The open file, if it is one, then every demo rig with the lesson that it is good for."""
+def rig_lines(session: Session, opener: Opener, *, hidden: bool) -> list[Line]:
+    """The open file, if it is one, then every demo rig with the lesson that it is good for.
+
+    Where the firing order is asked for (`hidden`), no line tells one.
+    """
     state = session.state
     lines = []
     if state.source.path is not None:
         head = f"{state.engine.name} ({state.engine.layout_words})"
         lines.append(
-            Line(head, state.engine.order_text, str(state.source.path), opener.reload, True)
+            Line(
+                head,
+                "" if hidden else state.engine.order_text,
+                str(state.source.path),
+                opener.reload,
+                True,
+            )
         )
     for name in rig_names():
         engine = demo_rig(name)
         lines.append(
             Line(
                 f"{engine.name} ({engine.layout_words})",
-                engine.order_text,
-                engine.note,
+                "" if hidden else engine.order_text,
+                "" if hidden else engine.note,
                 partial(opener.open_rig, name),
                 state.source.rig == name,
             )

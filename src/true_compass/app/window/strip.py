@@ -168,13 +168,15 @@ class RigPicker(OpenerButton):
         self._names: tuple[str, ...] = ("",)
         self._order = ""
 
-    def show_engine(self, engine: Engine, *, locked: bool) -> None:
-        """Show name, layout and firing order, or that the engine is locked."""
+    def show_engine(self, engine: Engine, *, locked: bool, hidden: bool) -> None:
+        """Show name, layout and firing order (unless that is asked), or that it is locked."""
         full = f"{engine.name} ({engine.layout_words})"
         self._names = (full, engine.name)
-        self._order = "locked" if locked else engine.order_text
+        order = "order asked" if hidden else engine.order_text
+        self._order = "locked" if locked else order
         self.setAccessibleName(f"Rig: {full}, {self._order}. Opens the list of rigs.")
-        about = filter(None, (full, engine.place, engine.note))
+        # A note may tell the order.
+        about = filter(None, (full, engine.place, "" if hidden else engine.note))
         self.setToolTip(plain_hint("\n".join(about)))
         self.update()
 
@@ -210,6 +212,8 @@ class TopStrip(Painted):
     ) -> None:
         super().__init__(look, parent)
         self._session = session
+        self._on_show: Engine | None = None
+        self.hides_order = False
         self.setObjectName("top_strip")
         self.setAccessibleName("Pages, menu and rig")
         self.home = HomeButton(look, self)
@@ -237,7 +241,13 @@ class TopStrip(Painted):
 
     def _show_engine(self) -> None:
         state = self._session.state
-        self.picker.show_engine(state.engine, locked=state.locked)
+        engine = self._on_show or state.engine
+        self.picker.show_engine(engine, locked=state.locked, hidden=self.hides_order)
+
+    def cover(self, on_show: Engine | None, *, order: bool) -> None:
+        """Name the engine that the page is about, and keep its firing order back or not."""
+        self._on_show, self.hides_order = on_show, order
+        self._show_engine()
 
     def _on_tab(self) -> None:
         sender = self.sender()

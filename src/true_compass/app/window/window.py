@@ -148,6 +148,7 @@ class MainWindow(QWidget):
     def _connect(self) -> None:
         self.strip.chosen.connect(self.go_to)
         self.pages.opened.connect(self._on_opened)
+        self.pages.shows_changed.connect(self._on_shown)
         self.strip.picker.clicked.connect(self.lists.open_rigs)
         self.strip.menu_button.clicked.connect(self.lists.open_menu)
         self.turner.turned_back.connect(self.teller.turned_back)
@@ -288,10 +289,18 @@ class MainWindow(QWidget):
         )
 
     def _on_opened(self) -> None:
-        lines = (*self.workspace.keys(), *self.workspace.instead())
-        self._own_actions = actions_of(lines)
+        self._on_shown()
         self.strip.show_open(self.pages.entry.word)
         self._arrange()
+
+    def _on_shown(self) -> None:
+        """The keys of the page, the engine that it is about, and what it hides."""
+        workspace = self.workspace
+        lines = (*workspace.keys(), *workspace.instead())
+        self._own_actions = actions_of(lines)
+        self.strip.cover(workspace.on_show, order=workspace.hides_order)
+        self.turn_bar.cover(places=workspace.hides_order, from_deg=None)
+        self._show_engine()
 
     def _go_back(self) -> None:
         if not self.workspace.go_back():
@@ -352,7 +361,9 @@ class MainWindow(QWidget):
     def _show_engine(self) -> None:
         state = self.session.state
         star = " (edited)" if state.edited else ""
-        self.setWindowTitle(f"{state.engine.name}{star} – True Compass")
+        on_show = self.workspace.on_show
+        named = f"{state.engine.name}{star}" if on_show is None else on_show.name
+        self.setWindowTitle(f"{named} – True Compass")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Place strip, workspace and bar."""
@@ -424,6 +435,8 @@ class MainWindow(QWidget):
         return self.session.state.engine.cylinder_count
 
     def _to_cylinder(self, cylinder: int) -> None:
+        if self.workspace.hides_order:
+            return
         self.turner.jump_to(float(self.session.state.rig.true_offsets_deg[cylinder - 1]))
 
     def show_help(self) -> None:

@@ -20,6 +20,11 @@ NOTHING_WRONG: Final = "nothing"
 FORETELLS: Final = ("wiggle", "lift", "spin", "feeler", "thumb", "look", "bridge", "height")
 
 
+def fault_title(slug: str) -> str:
+    """A fault in words, or that nothing is wrong."""
+    return "nothing is wrong" if slug == NOTHING_WRONG else BY_SLUG[slug].title
+
+
 def declare(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:
     """Say one thing that is judged at the end. The last one of its kind counts."""
     said = {key: value for key, value in action.items() if value not in (None, [], "", "declare")}

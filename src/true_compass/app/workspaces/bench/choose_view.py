@@ -3,7 +3,7 @@
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
@@ -17,9 +17,10 @@ from true_compass.bench.tasks import Task, why_not
 from true_compass.core.chance import one_of, share
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
-from true_compass.drawing.codes import flat_pen, rounded
+from true_compass.drawing.codes import flat_pen, paint_tick, rounded
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
+from true_compass.files.scenario_file import scenario_digest
 from true_compass.files.scenarios import scenario_names, shipped_scenario
 
 LEFT: Final = 380.0
@@ -35,6 +36,7 @@ class ChooseView(Painted):
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk.look, parent)
         self._session = desk.session
+        self._settings = desk.settings
         self.setObjectName("bench_choose")
         self.setAccessibleName("What will you practise?")
         self.task = Task.TDC
@@ -67,17 +69,27 @@ class ChooseView(Painted):
         for name, scenario in shipped:
             plate = DrawnButton(look, scenario.title, self)
             plate.setObjectName(f"ready_{name}")
-            where = f"{scenario.engine.layout_words}, hardness {scenario.hardness}"
-            plate.setAccessibleName(f"{scenario.title}: {where}. {scenario.note}")
             plate.clicked.connect(partial(self._take, scenario))
-            self.ready.append((plate, where))
+            self.ready.append((plate, scenario, scenario_digest(scenario)))
         self.all_ready = TabButton(look, "Ready made", self)
         self.all_ready.clicked.connect(self._arrange)
-        self._ready_boxes: list[tuple[QRectF, str]] = []
+        self._ready_boxes: list[tuple[QRectF, str, bool]] = []
         self.said = ""
         desk.bridge.engine_changed.connect(self.show_engine)
         look.changed.connect(self._arrange)
         self.show_engine()
+
+    def _where(self, scenario: Scenario, digest: str) -> tuple[str, bool]:
+        """Layout, hardness and whether it was tried or passed here; and whether it was passed."""
+        passed = self._settings.get("tried").get(digest)
+        came = "" if passed is None else ", passed" if passed else ", tried"
+        layout = scenario.engine.layout_words
+        return f"{layout}, hardness {scenario.hardness}{came}", bool(passed)
+
+    def _name_plates(self) -> None:
+        for plate, scenario, digest in self.ready:
+            where, _ = self._where(scenario, digest)
+            plate.setAccessibleName(f"{scenario.title}: {where}. {scenario.note}")
 
     # What is chosen --------------------------------------------------------------------------
 
@@ -118,6 +130,7 @@ class ChooseView(Painted):
             button.setChecked(n + 1 == self.cylinder)
         for n, button in enumerate(self.levels):
             button.setChecked(n + 1 == self.hardness)
+        self._name_plates()
         self._arrange()
 
     def _begin(self) -> None:
@@ -214,7 +227,9 @@ class ChooseView(Painted):
         rows = -(-len(self.ready) // 2)
         high = (height - 70) / rows
         self._ready_boxes = []
-        for n, (plate, _) in enumerate(self.ready):
+        for n, (plate, scenario, digest) in enumerate(self.ready):
+            passed = self._where(scenario, digest)[1]
+            plate.setText(f"{scenario.title} \u2713" if passed else scenario.title)
             plate.setVisible(ready)
             plate.setGeometry(
                 put(16 + (n // rows) * (wide + 8), 62 + (n % rows) * high, wide, high - 4)
@@ -237,13 +252,15 @@ class ChooseView(Painted):
         high = min((height - top - 16) / rows, 64.0)
         wide = (width - 10 * (columns - 1)) / columns
         self._ready_boxes = []
-        for n, (button, where) in enumerate(self.ready):
+        for n, (button, scenario, digest) in enumerate(self.ready):
+            button.setText(scenario.title)
             x = left + (n // rows) * (wide + 10)
             y = top + (n % rows) * high
             plate = max(high - 24, 20.0) if high > 44 else high - 4
             button.show()
             button.setGeometry(put(x, y, wide, plate))
-            self._ready_boxes.append((QRectF(x, y + plate, wide, high - plate), where))
+            box = QRectF(x, y + plate, wide, high - plate)
+            self._ready_boxes.append((box, *self._where(scenario, digest)))
 
     def paint(self, p: QPainter) -> None:
         """Draw the headings and what stands below the buttons."""
@@ -270,9 +287,14 @@ class ChooseView(Painted):
         rounded(p, right, 6, theme.sheet, flat_pen(theme.hair, 1.4))
         head = QRectF(LEFT + 60, 12, width - LEFT - 100, 34)
         draw_text(p, head, "Or a covered engine that is ready", LABEL + 3, theme.ink, Weight.STRONG)
-        for box, where in self._ready_boxes:
-            if box.height() >= 18:
-                draw_text(p, box.adjusted(4, 0, -4, -4), where, NOTE, theme.ink2)
+        for box, where, passed in self._ready_boxes:
+            if box.height() < 18:
+                continue
+            if passed:
+                at = QPointF(box.left() + 12, box.center().y() - 2)
+                paint_tick(p, at, 14, theme.ink)
+            words = box.adjusted(26 if passed else 4, 0, -4, -4)
+            draw_text(p, words, where, NOTE, theme.ink2)
 
     def _paint_narrow(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width

@@ -69,6 +69,7 @@ class BenchModel(QObject):
         self.role = ""
         self.foretold = ""
         self.swap_from = ""
+        self.asked_untouched = False
         desk.bridge.bench_changed.connect(self.changed)
 
     @property

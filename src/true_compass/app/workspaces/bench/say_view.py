@@ -13,6 +13,7 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.blades import bracket
 from true_compass.bench.faults import FAULTS
+from true_compass.bench.hands.telling import NOTHING_WRONG
 from true_compass.bench.tasks import Task
 from true_compass.core.adjusting.setting import Way
 from true_compass.core.limits import EngineError
@@ -20,6 +21,7 @@ from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight
 
+MEASURES: Final = ("feeler", "go-no-go", "height", "wiggle", "spin", "lift", "bridge")
 TDC_TASKS: Final = (Task.TDC, Task.WHICH_TDC, Task.TRUE_TDC)
 
 
@@ -37,6 +39,9 @@ class SayView(Painted):
         self.tdc = [TabButton(look, word, self) for word in ("Compression TDC", "Overlap TDC")]
         self.rotor = [TabButton(look, word, self) for word in ("Clockwise", "Anticlockwise")]
         self.faults = [TabButton(look, fault.title, self) for fault in FAULTS]
+        self.nothing = TabButton(look, "Nothing is wrong with it", self)
+        self.nothing.setObjectName("fault_nothing")
+        self.nothing.clicked.connect(self._pick_nothing)
         self.field = QLineEdit(self)
         self.field.setObjectName("say_field")
         self.field.setMaxLength(60)
@@ -50,9 +55,10 @@ class SayView(Painted):
             button.clicked.connect(partial(self._pick_one, button))
         for button, fault in zip(self.faults, FAULTS, strict=True):
             button.setObjectName(f"fault_{fault.slug}")
-            button.clicked.connect(self._arrange)
+            button.clicked.connect(self._pick_fault)
         self.uncover.clicked.connect(self._finish)
         self.said = ""
+        self.asked = ""
         look.changed.connect(self._arrange)
 
     def ground(self) -> QColor:
@@ -66,8 +72,9 @@ class SayView(Painted):
 
     def begin(self) -> None:
         """A fresh page for the task on the bench."""
-        for button in (*self.tdc, *self.rotor, *self.faults):
+        for button in (*self.tdc, *self.rotor, *self.faults, self.nothing):
             button.setChecked(False)
+        self.asked = ""
         if self.task in (Task.TDC, Task.TRUE_TDC):
             self.tdc[0].setChecked(True)
         self.field.clear()
@@ -80,6 +87,15 @@ class SayView(Painted):
         group = self.tdc if picked in self.tdc else self.rotor
         for button in group:
             button.setChecked(button is picked)
+        self._arrange()
+
+    def _pick_nothing(self) -> None:
+        for button in self.faults:
+            button.setChecked(False)
+        self._arrange()
+
+    def _pick_fault(self) -> None:
+        self.nothing.setChecked(False)
         self._arrange()
 
     def _words(self) -> tuple[str, str]:
@@ -96,7 +112,28 @@ class SayView(Painted):
             Task.FAULT: ("This is wrong with it", "Press every fault that you found, two at most."),
         }.get(self.task, ("You are done", "Everything is judged as you left it, on the heel."))
 
+    @property
+    def unmeasured(self) -> int:
+        """How many of the items that are judged nobody measured, neither as found nor as left."""
+        run = self._model.begun.run
+        if not self.task.sets:
+            return 0
+        measured = {one.of for one in run.state.seen if one.do in MEASURES}
+        return sum(setting.name not in measured for setting in run.work.settings)
+
+    def _ask_first(self) -> bool:
+        """Ask once before an engine is judged on which items were left out; whether to wait."""
+        left = self.unmeasured
+        if not left or self.asked:
+            return False
+        many = f"Finish? {left} items were not measured."
+        self.asked = "Finish? 1 item was not measured." if left == 1 else many
+        self._arrange()
+        return True
+
     def _finish(self) -> None:
+        if self._ask_first():
+            return
         if self._declared():
             self._write_down()
             if self._model.do("finish") is not None:
@@ -158,8 +195,10 @@ class SayView(Painted):
             return {**keys, "rotor": rotor} if rotor else keys
         if self.task is Task.FAULT:
             named = [f.slug for b, f in zip(self.faults, FAULTS, strict=True) if b.isChecked()]
+            if self.nothing.isChecked():
+                named = [NOTHING_WRONG]
             if not named:
-                self.said = "Press the fault that you found."
+                self.said = "Press the fault that you found, or that nothing is wrong."
                 return None
             return {"fault": named}
         return {}
@@ -187,6 +226,7 @@ class SayView(Painted):
         low = height < 520 and task is Task.FAULT
         top = 14.0 if low else height - 68
         left = width - 420 if low else 24.0
+        self.uncover.setText("Finish all the same" if self.asked else "Uncover it and judge")
         self.uncover.setGeometry(put(left, top, 250, 50))
         self.back.setGeometry(put(left + 262, top, 130, 50))
         sets = task.sets and not self._model.begun.run.state.second_look
@@ -208,6 +248,8 @@ class SayView(Painted):
             button.setVisible(asked and not fault.missing(engine))
             if not button.isHidden():
                 shown.append(button)
+        self.nothing.setVisible(asked)
+        shown += [self.nothing] if asked else []
         columns = 3 if width > 1100 else 2
         rows = max(-(-len(shown) // columns), 1)
         wide = (width - 48 - 8 * (columns - 1)) / columns
@@ -225,8 +267,9 @@ class SayView(Painted):
         head, body = self._words()
         draw_text(p, QRectF(24, 18, width - 48, 38), head, HEAD, theme.ink, Weight.STRONG)
         draw_text(p, QRectF(24, 58, width - 48, 26), body, BODY, theme.ink2)
-        if self.said:
+        said = self.said or self.asked
+        if said:
             box = QRectF(430, self.logical_height - 68, width - 450, 52)
             if self.logical_height < 520 and self.task is Task.FAULT:
                 box = QRectF(340, 58, width - 360, 26)
-            draw_paragraph_that_fits(p, box, self.said, LABEL, theme.ink)
+            draw_paragraph_that_fits(p, box, said, LABEL, theme.ink)

@@ -52,7 +52,7 @@ class ToolButton(DrawnButton):
         self.tool = tool
         self._model = model
         self.setObjectName(f"tool_{tool.slug}")
-        self.setAccessibleName(f"{tool.word} (Shift+{tool.letter})")
+        self.setAccessibleName(f"{tool.word} ({tool.letter})")
         self.clicked.connect(self._take)
         self._held = False
         model.changed.connect(self._show_hand)
@@ -347,15 +347,23 @@ class SideView(Painted):
         if bench is None:
             return
         scenario = bench.run.work.scenario
+        asked = scenario.task.title(scenario.cylinder)
         if self.compact:
-            words = (scenario.shown_title, scenario.task.title(scenario.cylinder))
-            box = QRectF(0, 0, width - 440, 40)
-            draw_one_of(p, box, words, LEAD, theme.ink, Weight.STRONG)
+            # What is asked stands here all the time, however it has to be written.
+            box = QRectF(0, 0, width - 440, 42)
+            draw_paragraph_that_fits(p, box, asked, LEAD, theme.ink)
             return
         title = QRectF(0, 0, width, 52)
-        draw_paragraph_that_fits(p, title, scenario.shown_title, LEAD, theme.ink)
-        about = f"Covered engine {scenario.seed}, hardness {scenario.hardness} of 5"
-        draw_text(p, QRectF(0, 52, width, 20), about, NOTE, theme.ink2)
+        draw_paragraph_that_fits(p, title, asked, LEAD, theme.ink)
+        number = f"Covered engine {scenario.seed}, hardness {scenario.hardness} of 5"
+        about = (f"{scenario.title}: {scenario.hardness} of 5", scenario.title, number)
+        draw_one_of(
+            p,
+            QRectF(0, 52, width, 20),
+            about if scenario.title else (number,),
+            NOTE,
+            theme.ink2,
+        )
         draw_text(p, QRectF(0, 74, width, 20), "On the engine", NOTE, theme.ink2, Weight.LABEL)
         top = self.tools[0].y() / self.look.scale - 20
         draw_text(p, QRectF(0, top, width, 18), "Hands and tools", NOTE, theme.ink2, Weight.LABEL)

@@ -12,6 +12,8 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.careful import careful_steps
 from true_compass.bench.faults import BY_SLUG as FAULT_BY_SLUG
+from true_compass.bench.hands.telling import fault_title
+from true_compass.bench.tasks import Task
 from true_compass.core.ideas import BY_SLUG as IDEA_BY_SLUG
 from true_compass.core.items import item_named
 from true_compass.core.state import engine_state
@@ -308,11 +310,13 @@ class TruthView(Painted):
             told = f"{verdict['said_mark_error_deg']:+g}°".replace("-", "−")
             said.append(f"You said {told}; the mark is out by {real}.")
         if verdict["named_faults"]:
-            names = "; ".join(FAULT_BY_SLUG[slug].title for slug in verdict["named_faults"])
+            names = "; ".join(fault_title(slug) for slug in verdict["named_faults"])
             said.append(f"You said: {names}.")
         if scenario.faults:
             names = "; ".join(FAULT_BY_SLUG[slug].title for slug in scenario.faults)
             said.append(f"Wrong with it: {names}.")
+        elif scenario.task is Task.FAULT:
+            said.append("Nothing was wrong with it.")
         if verdict["turned_back_deg"] and error is not None:
             said.append(f"You turned back {verdict['turned_back_deg']:g}°: slack can mislead.")
         if verdict["hints"]:

@@ -1,16 +1,17 @@
 """Bench: a covered engine to find TDC on, to set, to get wrong, and to find out why."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from functools import partial
 from pathlib import Path
-from typing import Final
+from typing import ClassVar, Final
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.desk import Desk
+from true_compass.app.keeping.settings import Remembered
 from true_compass.app.keys import NONE, SHIFT, DigitKeys, Key, KeyLine, turning_keys
 from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.bench.bar import HEIGHT, BenchBar
@@ -26,12 +27,22 @@ from true_compass.app.workspaces.bench.truth_view import TruthView
 from true_compass.bench.scenario import Scenario
 from true_compass.book.job import BookEngine, Job
 from true_compass.core.crank.layout import Form
+from true_compass.core.engine import Engine
 from true_compass.files.problems import EngineFileError
-from true_compass.files.scenario_file import read_scenario
+from true_compass.files.scenario_file import read_scenario, scenario_digest
+from true_compass.session.bench import tells_order_asked
 from true_compass.session.session import Source
 
 CHOOSE, WORK, SET, SAY, TRUTH, OVER = "", "work", "set", "say", "truth", "over"
 EDGE: Final = 16.0
+UNTOUCHED: Final = "Nothing has been touched yet. Press again to say it all the same."
+
+
+def _is_tried(value: object) -> bool:
+    """Scenarios by their digest, each passed or only tried."""
+    return isinstance(value, dict) and all(
+        isinstance(key, str) and isinstance(passed, bool) for key, passed in value.items()
+    )
 
 
 class BenchWorkspace(Workspace):
@@ -40,6 +51,7 @@ class BenchWorkspace(Workspace):
     wants_crank = False
     least_size = (780.0, 400.0)
     pages = (CHOOSE, WORK, SET, SAY, TRUTH, OVER)
+    remembers: ClassVar[Mapping[str, Remembered]] = {"tried": Remembered({}, _is_tried)}
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__(desk, parent)
@@ -70,11 +82,11 @@ class BenchWorkspace(Workspace):
         self.over.taken.connect(self._take_role)
         self.over.alone.connect(self._be_alone)
         self.say.look_again.connect(partial(self.show_page, SET))
-        self.side.check.clicked.connect(partial(self.show_page, SAY))
-        self.set_view.check.clicked.connect(partial(self.show_page, SAY))
+        self.side.check.clicked.connect(self._check)
+        self.set_view.check.clicked.connect(self._check)
         self.set_view.whole.clicked.connect(partial(self.show_page, WORK))
         self.say.back.clicked.connect(partial(self.show_page, WORK))
-        self.say.finished.connect(partial(self.show_page, TRUTH))
+        self.say.finished.connect(self._finished)
         self.truth.again.connect(self._again)
         self.truth.watch.connect(self._watch)
         self.truth.save.connect(self._save)
@@ -121,7 +133,9 @@ class BenchWorkspace(Workspace):
         """Put a covered engine on the bench and go to it."""
         self.model.hand, self.model.thumb, self.model.item = None, 0, ""
         self.model.role, self.model.no_play_deg = "", {}
+        self.model.asked_untouched = False
         self.model.cylinder, self.model.sentence = scenario.cylinder, ""
+        self._remember_tried(scenario, passed=False)
         self.desk.session.begin_bench(scenario)
         self.show_page(WORK)
 
@@ -153,6 +167,26 @@ class BenchWorkspace(Workspace):
             return bench_job(bench, engine, now)
 
         self.desk.say(self.desk.book().write_of(scenario.engine, key, make))
+
+    def _finished(self) -> None:
+        verdict = self.model.begun.verdict
+        passed = bool(verdict and verdict["passed"])
+        self._remember_tried(self.model.begun.run.work.scenario, passed=passed)
+        self.show_page(TRUTH)
+
+    def _remember_tried(self, scenario: Scenario, *, passed: bool) -> None:
+        """Note a scenario as tried or passed; once passed, it stays so."""
+        digest = scenario_digest(scenario)
+        tried = self.desk.settings.get("tried")
+        self.desk.settings.put("tried", {**tried, digest: passed or tried.get(digest, False)})
+
+    def _check(self) -> None:
+        """To what is said and judged; where nothing has been touched yet that is asked first."""
+        if self.model.begun.run.state.done or self.model.asked_untouched:
+            self.show_page(SAY)
+            return
+        self.model.asked_untouched = True
+        self.model.say(UNTOUCHED)
 
     def _take_role(self, role: str) -> None:
         self.model.hand_over(role)
@@ -218,6 +252,19 @@ class BenchWorkspace(Workspace):
             self.choose.show_engine()
         self.model.changed.emit()
         self.arrange()
+        self.shows_changed.emit()
+
+    @property
+    def on_show(self) -> Engine | None:
+        """The engine on the bench, wherever one works at it."""
+        bench = self.model.bench
+        return None if bench is None or self._page == CHOOSE else bench.run.work.engine
+
+    @property
+    def hides_order(self) -> bool:
+        """While the firing order of the engine on the bench is asked for."""
+        engine = self.on_show or self.desk.session.state.engine
+        return tells_order_asked(self.model.bench, engine)
 
     def arrange(self) -> None:
         """Put everything in its place."""
@@ -266,13 +313,12 @@ class BenchWorkspace(Workspace):
     # Keys ------------------------------------------------------------------------------------
 
     def keys(self) -> Sequence[KeyLine]:
-        """Tools by Shift and their letter, X chalks, R rocks, V walks round."""
-        letters = ", ".join(tool.letter for tool in ALL_TOOLS)
-        takes = {(Key(ord(tool.letter)), SHIFT): partial(self._take, tool) for tool in ALL_TOOLS}
+        """X chalks, J rocks, V walks round; at the engine each tool has its letter."""
+        if self._page not in (WORK, SET):
+            return ()
         return (
-            KeyLine(f"Shift+{letters}", "take a tool, or put it back", takes),
             KeyLine("X", "chalk the damper", {(Key.Key_X, NONE): self.model.chalk}),
-            KeyLine("R", "rock it", {(Key.Key_R, NONE): self.model.rock}),
+            KeyLine("J", "rock it", {(Key.Key_J, NONE): self.model.rock}),
             KeyLine("V", "the other row", {(Key.Key_V, NONE): self._other_side}),
             KeyLine(
                 "Up, Down, Return",
@@ -297,7 +343,20 @@ class BenchWorkspace(Workspace):
             KeyLine("Arrows, Page keys", "bar the covered engine", {**turning, **nothing}),
             KeyLine("1, 2, 3 …", "the hand to that cylinder", self._digits.keys()),
             KeyLine("Esc", "put the tool back", {(Key.Key_Escape, NONE): self._escape}),
+            *self._tool_keys(),
         )
+
+    def _tool_keys(self) -> Sequence[KeyLine]:
+        """The letter drawn on a tool takes it, at the engine; there it leads to no other page."""
+        if self._page != WORK:
+            return ()
+        letters = ", ".join(tool.letter for tool in ALL_TOOLS)
+        takes = {
+            (Key(ord(tool.letter)), modifier): partial(self._take, tool)
+            for tool in ALL_TOOLS
+            for modifier in (NONE, SHIFT)
+        }
+        return (KeyLine(letters, "take a tool, or put it back", takes),)
 
     def _take(self, tool: Tool) -> None:
         if self._page == WORK:

@@ -18,6 +18,7 @@ from true_compass.core.cautions import IN_SHORT
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LEAD, NOTE, READOUT, Weight
 from true_compass.files.rigs import rig_names
+from true_compass.session.bench import tells_order_asked
 
 FULL_WIDTH: Final = 1100.0
 FULL_HEIGHT: Final = 560.0
@@ -66,6 +67,12 @@ class FrontWorkspace(Workspace):
         desk.bridge.engine_changed.connect(self._on_change)
         desk.bridge.turned.connect(self._on_change)
         look.changed.connect(self.arrange)
+
+    @property
+    def hides_order(self) -> bool:
+        """While the bench asks for the order of the open engine."""
+        state = self._session.state
+        return tells_order_asked(state.bench, state.engine)
 
     @property
     def goes_on(self) -> bool:

@@ -98,6 +98,12 @@ class IgnitionWorkspace(TabbedWorkspace):
     def _show(self) -> None:
         self.arrange()
         self.update()
+        self.shows_changed.emit()
+
+    @property
+    def hides_order(self) -> bool:
+        """Where the order is to be found by barring and looking."""
+        return self.shown_page == SPIN
 
     def arrange(self) -> None:
         """Put everything in its place."""

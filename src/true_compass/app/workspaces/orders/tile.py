@@ -9,6 +9,7 @@ from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.text import CENTRE, draw_text
 from true_compass.drawing.theme import NOTE, Theme, Weight
+from true_compass.session.bench import tells_order_asked
 from true_compass.session.session import SessionState
 
 MOST_NUMBERED = 9
@@ -21,6 +22,7 @@ def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(flat_pen(theme.line, 1.6))
     p.drawEllipse(middle, radius, radius)
+    asked = tells_order_asked(state.bench, state.engine)
     dot = 11.0 if state.engine.cylinder_count <= MOST_NUMBERED else 5.0
     p.setPen(Qt.PenStyle.NoPen)
     for row, offset_deg in enumerate(state.engine.firing_offsets_deg.tolist()):
@@ -28,7 +30,7 @@ def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
         p.setBrush(theme.now if row == 0 else theme.ink)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawEllipse(at, dot, dot)
-        if dot > 8:
+        if dot > 8 and (row == 0 or not asked):
             disc = QRectF(at.x() - dot, at.y() - dot, 2 * dot, 2 * dot)
             on = theme.on_now if row == 0 else theme.on_ink
             draw_text(p, disc, str(row + 1), NOTE, on, Weight.STRONG, CENTRE)
