@@ -286,7 +286,7 @@ def _apart_for_no_overlap_deg(book: Rig) -> float:
 def shown_marks(engine: Engine) -> tuple[Mark, ...]:
     """The crank's marks: those of the file, or a line stamped 0 on the damper (assumed).
 
-    Beside them the flywheel's lines, one for each pair, where the file names none.
+    Beside them the flywheel's lines, one for each pair, where the file names no mark at all.
     """
     marks = [mark for mark in engine.marks if mark.shaft is Shaft.CRANK]
     if not any(mark.meaning is Meaning.TDC for mark in marks):
@@ -321,7 +321,8 @@ def sound_marks(book: Rig) -> list[tuple[Mark, float]]:
 
 def _flywheel_lines(book: Rig, turned: Case | None) -> list[tuple[Mark, float]]:
     pairs = pairs_of(book.engine)
-    named = any(mark.where == "flywheel" for mark in book.engine.marks)
+    # What a file tells of its marks is the whole of them; what it leaves out is assumed.
+    named = any(mark.shaft is Shaft.CRANK for mark in book.engine.marks)
     if named and turned is None:
         return []
     if len(pairs) < 2 or all(len(cylinders) == 1 for _, cylinders in pairs):

@@ -91,3 +91,21 @@ def has_rocker_slack(work: Covered, state: BenchState, item: Item) -> bool:
 def item_of(work: Covered, state: BenchState, place: int) -> tuple[Setting, ItemState]:
     """An item's setting and state."""
     return work.settings[place], state.items[place]
+
+
+def open_shares(work: Covered, state: BenchState) -> list[float]:
+    """How far the lobe of each setting has opened what it drives, 0 shut to about 1, as they stand.
+
+    A valve's is its lift of the most it has; what is no valve goes by its lobe alone, of 8 mm.
+    """
+    lobes = work.lobes_at_mm(state.cam_deg)
+    most = work.rig.lobes.peak_lift_mm
+    shares = []
+    for setting, value in zip(work.settings, heel_values_mm(work, state), strict=True):
+        lobe = lobes[setting.row]
+        if setting.item.is_valve:
+            lift = float(work.valve_lift_mm(setting, lobe, value, state.pumped))
+            shares.append(lift / max(float(most[setting.row]), 1.0))
+        else:
+            shares.append(max(float(lobe) - RAMP_MM, 0.0) / 8.0)
+    return shares

@@ -11,11 +11,13 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from true_compass.bench.covered import Covered
-from true_compass.bench.gaps import heel_values_mm
+from true_compass.bench.gaps import open_shares
 from true_compass.bench.state import BenchState, cover_of, plug
+from true_compass.core.engine import Mark
 from true_compass.core.items import Kind
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.dials import crank_direction
+from true_compass.drawing.marks import mark_bar, paint_of
 from true_compass.drawing.scene import (
     TITLE,
     Row,
@@ -28,11 +30,13 @@ from true_compass.drawing.scene import (
     valve_xs,
 )
 from true_compass.drawing.stills import Paint, Stills
-from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text
+from true_compass.drawing.text import CENTRE, LEFT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 DIPS: Final = 28
 """Steps in which a nose is drawn on its way down: finer cannot be seen."""
+NAMES_AT: Final = (0.66, 0.46, 1.24, 0.24)
+"""Shares of the damper's radius at which a mark's name stands: the first that is free."""
 POINTER_DEG: Final = -38.0
 """Where the pointer stands at the damper, degrees from straight up, against the clock."""
 
@@ -46,8 +50,6 @@ class EnginePainter:
         self.work = work
         self.theme = theme
         self._sense = 1 if work.engine.clockwise_from_front else -1
-        rig = work.rig
-        self._full_mm = [max(float(peak), 1.0) for peak in rig.lobes.peak_lift_mm]
 
     def still_key(self, state: BenchState) -> Hashable:
         """What the part that stands still depends on."""
@@ -87,13 +89,9 @@ class EnginePainter:
     def _lifts(self, state: BenchState) -> list[float]:
         """How far each valve is down, as a share of its full lift, in the order of the valves."""
         work = self.work
-        lobes = work.lobes_at_mm(state.cam_deg)
         shares = [0.0] * len(work.engine.valves)
-        values = heel_values_mm(work, state)
-        for setting, value in zip(work.settings, values, strict=True):
+        for setting, share in zip(work.settings, open_shares(work, state), strict=True):
             if setting.item.is_valve:
-                lift = work.valve_lift_mm(setting, lobes[setting.row], value, state.pumped)
-                share = float(lift) / self._full_mm[setting.row]
                 shares[setting.row] = max(shares[setting.row], share)
         return shares
 
@@ -149,10 +147,10 @@ class EnginePainter:
 
     def _paint_marks(self, p: QPainter, state: BenchState) -> None:
         self._paint_bolt(p, state)
+        named: list[QRectF] = []
         for mark, mark_deg in self.work.marks:
-            if mark.where == "flywheel":
-                continue
-            self._paint_mark(p, state.crank_deg - mark_deg, mark.stamped or mark.colour)
+            if mark.where != "flywheel":
+                self._paint_mark(p, state.crank_deg - mark_deg, mark, named)
         if state.chalk_deg is not None:
             self._paint_chalk(p, state)
 
@@ -169,12 +167,20 @@ class EnginePainter:
         bearing = POINTER_DEG + past_deg * self._sense
         return self.scene.damper + crank_direction(bearing, 1) * reach
 
-    def _paint_mark(self, p: QPainter, past_deg: float, stamp: str) -> None:
+    def _paint_mark(self, p: QPainter, past_deg: float, mark: Mark, named: list[QRectF]) -> None:
+        """A mark in its colour, its name further in where another's is in the way."""
         theme, reach = self.theme, self.scene.radius
-        p.setPen(flat_pen(theme.ink, 3.2))
-        p.drawLine(self._rim(past_deg, reach * 0.84), self._rim(past_deg, reach))
-        label = around(self._rim(past_deg, reach * 0.66), 20)
-        draw_text(p, label, stamp, LABEL, theme.ink, Weight.STRONG, CENTRE)
+        fill = paint_of(mark, theme)
+        mark_bar(p, self._rim(past_deg, reach * 0.84), self._rim(past_deg, reach), fill, theme)
+        name = mark.stamped or mark.colour
+        half = max(text_width(name, LABEL, Weight.STRONG) / 2 + 2, 10.0)
+        for share in NAMES_AT:
+            at = self._rim(past_deg, reach * share)
+            box = QRectF(at.x() - half, at.y() - 11, 2 * half, 22)
+            if not any(box.intersects(other) for other in named):
+                break
+        named.append(box)
+        draw_text(p, box, name, LABEL, theme.ink, Weight.STRONG, CENTRE)
 
     def _paint_chalk(self, p: QPainter, state: BenchState) -> None:
         theme, reach = self.theme, self.scene.radius

@@ -1,8 +1,10 @@
 """Where the blade goes: rocker, tip and adjuster of one item, with the gap ten times as wide.
 
-It shows the place, not the gap as it is: the gap drawn is always the same, and a blade fills it.
+It shows the place, not the gap as it is: on the heel the gap drawn is always the same, and a blade
+fills it. On its lobe a valve is open and its spring squeezed: there is no gap, the blade stays out.
 """
 
+import math
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -14,17 +16,28 @@ from true_compass.drawing.text import RIGHT, draw_text
 from true_compass.drawing.theme import NOTE, Theme
 
 GAP: Final = 14.0
+DOWN: Final = 26.0
+"""How far the valve is drawn down at its most lift."""
 WIDTH: Final = 420.0
 HEIGHT: Final = 200.0
 
 
 class GapSketch:
-    """Draws into a box 420 × 200 at the origin; `blade` says whether one is in."""
+    """Draws into a box 420 × 200 at the origin; `blade` says whether one is at hand.
 
-    def __init__(self, train: Train, theme: Theme, *, blade: bool) -> None:
+    `lift` is how far the valve is open, 0 shut to 1 at its most.
+    """
+
+    def __init__(self, train: Train, theme: Theme, *, blade: bool, lift: float = 0.0) -> None:
         self.train = train
         self.theme = theme
         self.blade = blade
+        self.lift = min(max(lift, 0.0), 1.0)
+
+    @property
+    def gap(self) -> float:
+        """The gap as it is drawn: none while the lobe holds the valve open."""
+        return 0.0 if self.lift else GAP
 
     def paint(self, p: QPainter) -> None:
         """Draw the head, and what stands on it."""
@@ -41,6 +54,9 @@ class GapSketch:
         theme = self.theme
         at_rod = self.train.lash_at is LashAt.ROD_END
         tip, rod = QPointF(310, 84), QPointF(110, 84)
+        if self.lift:
+            self._rocker_down(p, tip, rod)
+            return
         self._valve(p, tip.x(), tip.y() + (0 if at_rod else GAP))
         if self.train.kind is TrainKind.PUSH_ROD:
             top = rod.y() + (GAP if at_rod else 0)
@@ -63,6 +79,33 @@ class GapSketch:
         p.drawEllipse(QPointF(210, 71), 12, 12)
         self._adjuster(p, rod.x(), tip.x())
         self._put_blade(p, rod if at_rod else tip)
+
+    def _rocker_down(self, p: QPainter, tip: QPointF, rod: QPointF) -> None:
+        """The rocker on its lobe: it leans on the valve, and nothing goes in between."""
+        theme, down = self.theme, DOWN * self.lift
+        self._valve(p, tip.x(), tip.y() + down)
+        if self.train.kind is TrainKind.PUSH_ROD:
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(theme.ink)
+            p.drawRect(QRectF(rod.x() - 7, rod.y() - down, 14, HEIGHT - rod.y() + down))
+            draw_text(p, QRectF(rod.x() + 14, 120, 90, 20), "push rod", NOTE, theme.ink2)
+        post = [QPointF(200, 70), QPointF(220, 70), QPointF(232, 174), QPointF(188, 174)]
+        p.setPen(flat_pen(theme.ink2, 1.6))
+        p.setBrush(theme.metal)
+        p.drawPolygon(QPolygonF(post))
+        pivot = QPointF(210, 71)
+        p.save()
+        p.translate(pivot)
+        p.rotate(math.degrees(math.atan2(2 * down, tip.x() - rod.x())))
+        p.translate(-pivot)
+        arm = QRectF(rod.x() - 16, 58, tip.x() - rod.x() + 32, 26)
+        rounded(p, arm, 13, theme.metal, flat_pen(theme.ink, 2.0))
+        p.setBrush(theme.sheet)
+        p.drawEllipse(pivot, 12, 12)
+        self._adjuster(p, rod.x(), tip.x())
+        p.restore()
+        at_rod = self.train.lash_at is LashAt.ROD_END
+        self._put_blade(p, rod - QPointF(0, down) if at_rod else tip + QPointF(0, down))
 
     def _adjuster(self, p: QPainter, rod_x: float, tip_x: float) -> None:
         theme = self.theme
@@ -110,19 +153,24 @@ class GapSketch:
         x = 210.0
         p.setPen(flat_pen(theme.ink, 2.0))
         p.setBrush(theme.metal)
+        down = DOWN * self.lift
+        if self.lift:
+            # The nose of the lobe stands on the bucket.
+            nose = [QPointF(x - 31, 50), QPointF(x - 12, 70 + down), QPointF(x + 12, 70 + down)]
+            p.drawPolygon(QPolygonF([*nose, QPointF(x + 31, 50)]))
         p.drawEllipse(QPointF(x, 36), 34, 34)
         p.setBrush(theme.sheet)
         p.drawEllipse(QPointF(x, 36), 9, 9)
-        top = 70 + GAP
+        top = 70 + self.gap + down
         rounded(p, QRectF(x - 26, top, 52, 8), 2, theme.metal_dk, flat_pen(theme.ink, 1.4))
         rounded(p, QRectF(x - 46, top + 8, 92, 46), 4, theme.metal, flat_pen(theme.ink, 2.0))
         self._valve(p, x, top + 50)
         draw_text(p, QRectF(x + 56, top - 4, 120, 20), "shim", NOTE, theme.ink2)
-        self._put_blade(p, QPointF(x, 70))
+        self._put_blade(p, QPointF(x, 70 + down))
 
     def _put_blade(self, p: QPainter, at: QPointF) -> None:
-        """The blade from the right, in the gap below a point."""
-        box = QRectF(at.x() - 24, at.y() + 1, 74, GAP - 2)
+        """The blade from the right, in the gap below a point; beside it where there is none."""
+        box = QRectF(at.x() + (44 if self.lift else -24), at.y() + 1, 74, GAP - 2)
         if self.blade:
             rounded(p, box, 1, self.theme.now, None)
             handle = QRectF(box.right() - 2, box.center().y() - 11, 46, 22)

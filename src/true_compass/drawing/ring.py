@@ -11,13 +11,14 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
-from true_compass.core.angles import CYCLE_DEG, Floats, wrap_deg
-from true_compass.core.engine import Engine
+from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats, wrap_deg
+from true_compass.core.engine import Engine, Shaft
 from true_compass.core.items import Kind
 from true_compass.core.state import EngineState, Rig
 from true_compass.core.strokes import Stroke
 from true_compass.core.words import shown_degrees
 from true_compass.drawing.codes import Bead, Place, fill_stroke, flat_pen, round_pen
+from true_compass.drawing.marks import mark_bar, paint_of, short_name
 from true_compass.drawing.stills import Stills
 from true_compass.drawing.text import draw_centred
 from true_compass.drawing.theme import NOTE, RING, Theme, Weight
@@ -31,6 +32,9 @@ BEAD_AT = 121.0
 CARD_REACH = 153.0
 TICKS_AT = 96.0
 LABELS_AT = 68.0
+MARKS_AT = 143.0
+PASSING_DEG = 2.0
+"""Within so many degrees of the top a mark is named."""
 MOST_LABELS = 12
 MOST_GAPS = 8
 
@@ -171,6 +175,8 @@ class Card:
     """Whether degrees on the card are whole, where true TDCs fall anywhere."""
     plain: bool = False
     """Whether no angle is told."""
+    marks: bool = False
+    """Whether the marks of the crank are shown: twice a cycle each, where they pass the top."""
     labels: bool = True
     """Whether the degrees of the beads are told: too small in a small ring."""
 
@@ -182,6 +188,8 @@ class Card:
         p.rotate(self.sense * crank_deg / 2)
         paint_ticks(p, self.theme)
         p.restore()
+        if self.marks:
+            self._paint_marks(p, rig, crank_deg)
         # Beads stand at the true TDC, not at the even one. Those that share it stack inward.
         cycles = true_cycles_deg(rig, state).tolist()
         radius = 19.0 if count <= 8 else 15.0
@@ -208,6 +216,22 @@ class Card:
         draw_centred(p, QPointF(3, -7), angle, RING, theme.ink, Weight.STRONG)
         turn = f"turn {1 if crank_deg < 360 else 2} of 2"
         draw_centred(p, QPointF(0, 24), turn, NOTE + 1, theme.ink2, Weight.LABEL)
+
+    def _paint_marks(self, p: QPainter, rig: Rig, crank_deg: float) -> None:
+        """Every mark of the crank at the rim of the card, and the name of one that passes."""
+        here = ""
+        for mark in rig.engine.marks:
+            if mark.shaft is not Shaft.CRANK:
+                continue
+            fill = paint_of(mark, self.theme)
+            for at_deg in rig.mark_places_deg(mark):
+                way = lap_direction(crank_deg - at_deg, self.sense)
+                mark_bar(p, way * MARKS_AT, way * CARD_REACH, fill, self.theme)
+                away = (crank_deg - at_deg + TURN_DEG) % CYCLE_DEG - TURN_DEG
+                if abs(away) <= PASSING_DEG:
+                    here = f"mark {short_name(mark)}"
+        if here:
+            draw_centred(p, QPointF(0, 44), here, NOTE + 1, self.theme.ink, Weight.STRONG)
 
     def _paint_gaps(self, p: QPainter, rig: Rig, crank_deg: float) -> None:
         """The gap between two firings, written between their beads."""

@@ -9,6 +9,7 @@ from true_compass.app.widgets.look import Look
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.app.workspaces.bench.told import told
 from true_compass.bench.feel import BLADE_WORDS, PLAY_WORDS, SPIN_WORDS
+from true_compass.bench.gaps import open_shares
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.items import Item
@@ -125,7 +126,9 @@ class ItemSheet:
         p.save()
         p.translate(box.right() - WIDTH * factor - 14, box.bottom() - HEIGHT * factor - 1)
         p.scale(factor, factor)
-        GapSketch(self._model.begun.run.work.engine.train, self.look.theme, blade=blade).paint(p)
+        run = self._model.begun.run
+        lift = open_shares(run.work, run.state)[run.work.place[self.setting.name]]
+        GapSketch(run.work.engine.train, self.look.theme, blade=blade, lift=lift).paint(p)
         p.restore()
 
     def paint_turns(self, p: QPainter, box: QRectF) -> None:

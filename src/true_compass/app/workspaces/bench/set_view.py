@@ -329,7 +329,9 @@ class SetView(Painted):
         else:
             draw_text(p, QRectF(16, 6, self._left - 30, 34), title, HEAD, theme.ink, Weight.STRONG)
             hot = "hot" if bench.run.work.engine.lash_hot else "cold"
-            draw_text(p, QRectF(16, 40, self._left - 30, 20), hot, NOTE, theme.ink2)
+            scenario = bench.run.work.scenario
+            asked = (f"{scenario.task.title(scenario.cylinder)}, {hot}", hot)
+            draw_one_of(p, QRectF(16, 40, self._left - 30, 20), asked, NOTE, theme.ink2)
         gap = 8 if self.narrow else 16
         sheet = QRectF(self._left, 6, width - self._left - gap, self._blades_top - 56)
         rounded(p, sheet, 6, theme.sheet, flat_pen(theme.hair, 1.4))

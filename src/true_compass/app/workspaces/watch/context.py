@@ -13,6 +13,7 @@ from true_compass.core.valves.cam import ExtraItem, Valve
 from true_compass.core.words import shown_degrees
 from true_compass.drawing.chips import Chip
 from true_compass.drawing.frames import CylinderFrame, cylinder_frames
+from true_compass.drawing.ring import PASSING_DEG
 from true_compass.drawing.stills import Stills
 from true_compass.session.session import Session, SessionState
 
@@ -94,7 +95,14 @@ class WatchContext:
         state = self.session.state
         first, second = self.headline()
         free = ", ".join(f"{c.name} {c.figure}" for c in self.chips() if c.free)
+        marks = ", ".join(
+            mark.label
+            for mark in state.engine.marks
+            for at_deg in state.rig.mark_places_deg(mark)
+            if abs((state.crank_deg - at_deg + 360.0) % 720.0 - 360.0) <= PASSING_DEG
+        )
         parts = [f"{shown_degrees(state.crank_deg)} degrees", first, second, f"Free: {free}"]
+        parts += [f"At the mark: {marks}"] if marks else []
         return ". ".join(part for part in parts if part) + "."
 
 

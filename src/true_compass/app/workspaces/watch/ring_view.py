@@ -81,7 +81,7 @@ class RingView(Painted):
         p.scale(factor, factor)
         strong = self._context.selection.strong
         whole = not state.shown.plain
-        card = Card(self.look.theme, self.stills, self._sense, strong, whole)
+        card = Card(self.look.theme, self.stills, self._sense, strong, whole, marks=True)
         card.paint(p, state.shown, state.now)
         p.resetTransform()
         p.scale(self.look.scale, self.look.scale)
