@@ -1,12 +1,11 @@
 """Do it, from the first reading to the last nut, by a hand that sees only the screen."""
 
 import pytest
-from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QApplication
 
 from tests.conftest import MakeWindow
 from tests.hand import Hand, Key
+from tests.painted import Painted
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
@@ -157,18 +156,6 @@ def test_a_reading_off_the_base_circle_is_asked_back_and_marked(open_window: Mak
     window.grab()
     job = job_in_book(hand)
     assert job.record(item_named("I1")).off_heel
-
-
-class Painted:
-    """Every paragraph of the lines, and how far down it reaches."""
-
-    def __init__(self, monkeypatch: pytest.MonkeyPatch) -> None:
-        self.seen: list[tuple[str, QRectF]] = []
-        monkeypatch.setattr(text, "_write", self._write)
-
-    def _write(self, p: QPainter, box: QRectF, flags: int, words: str) -> None:
-        self.seen.append((words, QRectF(p.boundingRect(box, flags, words))))
-        p.drawText(box, flags, words)
 
 
 @pytest.mark.parametrize("name", rig_names())

@@ -20,7 +20,7 @@ from true_compass.drawing.marks import PAINTS
 from true_compass.drawing.ring import Card
 from true_compass.drawing.scene import scene_of
 from true_compass.drawing.stills import Stills
-from true_compass.drawing.text import texts_recorded
+from true_compass.drawing.text import draw_text, texts_recorded
 from true_compass.drawing.theme import Theme, theme
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -50,7 +50,7 @@ def test_two_coloured_marks_are_seen_and_named_apart(
     state = first_state(work)
     scene = scene_of(work, QRectF(0, 0, 900, 420), 0)
     boxes: dict[str, QRectF] = {}
-    write = covered.draw_text
+    write = draw_text
 
     def kept(p: QPainter, box: QRectF, text: str, *rest: object, **more: object) -> float:
         if text in ("T", "F"):

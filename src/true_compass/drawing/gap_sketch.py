@@ -170,7 +170,10 @@ class GapSketch:
 
     def _put_blade(self, p: QPainter, at: QPointF) -> None:
         """The blade from the right, in the gap below a point; beside it where there is none."""
-        box = QRectF(at.x() + (44 if self.lift else -24), at.y() + 1, 74, GAP - 2)
+        box = QRectF(at.x() - 24, at.y() + 1, 74, GAP - 2)
+        if self.lift:
+            box.setLeft(at.x() + 24)
+            box.setWidth(42)
         if self.blade:
             rounded(p, box, 1, self.theme.now, None)
             handle = QRectF(box.right() - 2, box.center().y() - 11, 46, 22)

@@ -231,7 +231,7 @@ class Card:
                 if abs(away) <= PASSING_DEG:
                     here = f"mark {short_name(mark)}"
         if here:
-            draw_centred(p, QPointF(0, 44), here, NOTE + 1, self.theme.ink, Weight.STRONG)
+            draw_centred(p, QPointF(0, 51), here, NOTE + 1, self.theme.ink, Weight.STRONG)
 
     def _paint_gaps(self, p: QPainter, rig: Rig, crank_deg: float) -> None:
         """The gap between two firings, written between their beads."""

@@ -12,7 +12,7 @@ from true_compass.bench.feel import BLADE_WORDS
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.units import gap_in, gap_words
 from true_compass.drawing.codes import flat_pen, rounded, tick_box
-from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text
+from true_compass.drawing.text import CENTRE, RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 
 
@@ -167,12 +167,18 @@ class BladeButton(DrawnButton):
         edge = flat_pen(theme.now, 2.6) if drags or focus else flat_pen(theme.line, 1.6)
         rounded(p, box, 4, theme.now_tint if drags or active else theme.sheet, edge)
         head = box.adjusted(9, 4, -8, 4 - box.height() + 32)
-        draw_text(p, head, self.text(), LABEL + 4, theme.ink, Weight.STRONG)
-        if box.width() > 110:
-            other = gap_in(self.mm, self._model.begun.run.work.engine.gap_unit.other)
-            draw_text(p, head, other, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        used = draw_text(p, head, self.text(), LABEL + 4, theme.ink, Weight.STRONG)
+        other = gap_in(self.mm, self._model.begun.run.work.engine.gap_unit.other)
+        beside = head.adjusted(used + 8, 0, 0, 0)
+        middle = box.center().y()
+        if text_width(other, NOTE) <= beside.width():
+            draw_text(p, beside, other, NOTE, theme.ink2, Weight.BODY, RIGHT)
+        elif box.height() >= 84:
+            below = QRectF(head.left(), head.bottom() - 4, head.width(), 18)
+            draw_text(p, below, other, NOTE, theme.ink2)
+            middle += 10
         thick = min(4 + self.mm * 24, box.height() - 62)
-        blade = QRectF(box.left() + 9, box.center().y() - thick / 2, box.width() - 18, thick)
+        blade = QRectF(box.left() + 9, middle - thick / 2, box.width() - 18, thick)
         rounded(p, blade, 1, theme.now if drags else theme.ink, None)
         foot = QRectF(box.left() + 4, box.bottom() - 26, box.width() - 8, 22)
         words = self.feel or "not tried"

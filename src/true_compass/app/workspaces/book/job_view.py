@@ -39,6 +39,9 @@ TOP: Final = 68.0
 FOOT: Final = 132.0
 LOW_FOOT: Final = 112.0
 
+TOTALS: Final = 236.0
+"""How wide the totals stand beside the cards."""
+
 
 class JobView(Painted):
     """Paints the job; a press picks a reading."""
@@ -194,8 +197,7 @@ class JobView(Painted):
     def _paint_cards(self, p: QPainter, job: Job) -> None:
         theme, top = self.look.theme, self.logical_height - self.foot
         cards = self.cards(job)
-        room = self.logical_width - 250
-        count, px = self._fitting(cards, room)
+        count, px, room = self.fitting(cards)
         each = room / count
         for nth, (item, lines) in enumerate(cards[:count]):
             left = nth * each
@@ -213,13 +215,17 @@ class JobView(Painted):
         if not cards and self._model.asked is not None:
             words = "Measure them all before one nut is slackened. Enter goes to the next."
             draw_one_of(p, QRectF(0, top + 4, room, 24), (words,), LABEL, theme.ink2)
-        self._paint_totals(p, job, QRectF(self.logical_width - 236, top + 4, 236, self.foot - 8))
+        if room < self.logical_width:
+            box = QRectF(self.logical_width - TOTALS, top + 4, TOTALS, self.foot - 8)
+            self._paint_totals(p, job, box)
 
-    def _fitting(self, cards: list[tuple[Item, list[str]]], room: float) -> tuple[int, float]:
-        """How many cards, and in which size of print, so that every line of each is read whole: a
-        direction without its side would be worse than a card less.
+    def fitting(self, cards: list[tuple[Item, list[str]]]) -> tuple[int, float, float]:
+        """How many cards, in which size of print, and in how much of the width, so that every line
+        of each is read whole: a direction without its side would be worse than a card less, and
+        the totals give way to the last card.
         """
         high = self.foot - 40
+        room = self.logical_width - TOTALS - 14
         for count in range(max(min(len(cards), int(room // 230)), 1), 0, -1):
             wide = room / count - 76
             for px in (LABEL, BODY, NOTE):
@@ -228,8 +234,8 @@ class JobView(Painted):
                     for _, lines in cards[:count]
                 ]
                 if max(need, default=0.0) <= high:
-                    return count, px
-        return 1, NOTE
+                    return count, px, room
+        return 1, NOTE, self.logical_width
 
     def _paint_totals(self, p: QPainter, job: Job, box: QRectF) -> None:
         theme, told = self.look.theme, totals(job, self._model.items)

@@ -20,6 +20,7 @@ from true_compass.app.workspaces.ignition.lamp_view import (
 from true_compass.app.workspaces.ignition.lamping import Lamping
 from true_compass.core.ignition.advance import (
     DEEPEST_MBAR,
+    Check,
     Place,
     checks,
     rim_mm,
@@ -37,8 +38,10 @@ from true_compass.drawing.text import (
     CENTRE,
     RIGHT,
     draw_one_of,
+    draw_paragraph,
     draw_paragraph_that_fits,
     draw_text,
+    paragraph_height,
 )
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, Weight
 from true_compass.drawing.theme import theme as theme_of
@@ -46,6 +49,9 @@ from true_compass.drawing.theme import theme as theme_of
 LEFT_WIDE: Final = 336.0
 GAP: Final = 24.0
 RIGHT_WIDE: Final = 392.0
+BEFORE_HIGH: Final = 40.0
+LEAST_LAMP: Final = 120.0
+LEAST_PX: Final = 11.0
 
 
 def maybe_text(value: float | None) -> str:
@@ -150,7 +156,23 @@ class CurveView(PageView):
         self.set_button = DrawnButton(look, "Set it", self)
         self.set_button.setObjectName("set_it")
         self.set_button.clicked.connect(self._set)
+        self.before = TabButton(look, "Before you set it", self)
+        self.before.setObjectName("before_you_set_it")
+        self.before.clicked.connect(self._turn_over)
         lamping.changed.connect(self.refresh)
+
+    def _turn_over(self) -> None:
+        """Where there is no room beside the chart, what to do first takes its place."""
+        self.show_state()
+
+    @property
+    def _roomy(self) -> bool:
+        """Whether lamp and checks have a column of their own."""
+        return self.logical_width >= 1060
+
+    @property
+    def _turned_over(self) -> bool:
+        return self.before.isChecked() and not self._roomy
 
     def _mbar(self) -> float:
         return self._lamping.asked.at_can_mbar
@@ -259,18 +281,27 @@ class CurveView(PageView):
         self.speed.setGeometry(put(0, high - 104, LEFT_WIDE, 46))
         self.depression.setGeometry(put(0, high - 52, LEFT_WIDE, 46))
         left = LEFT_WIDE + GAP
-        roomy = wide >= 1060
+        roomy = self._roomy
         right = RIGHT_WIDE + GAP if roomy else 0.0
         places = 190.0 if high >= 460 else 0.0
-        self.chart.setGeometry(put(left, 70, wide - left - right, high - 70 - places - 8))
-        self.set_button.setVisible(roomy)
-        self.set_button.setGeometry(put(wide - RIGHT_WIDE, high - 52, RIGHT_WIDE, 48))
+        foot = 0.0 if roomy else BEFORE_HIGH + 8
+        self.chart.setGeometry(put(left, 70, wide - left - right, high - 70 - places - foot - 8))
+        self.chart.setVisible(not self._turned_over)
+        self.before.setVisible(not roomy)
+        half = (wide - left - 8) / 2
+        self.before.setGeometry(put(left, high - BEFORE_HIGH - 4, half, BEFORE_HIGH))
+        self.before.setText("Back to the curve" if self._turned_over else "Before you set it")
+        place = (wide - RIGHT_WIDE, high - 52, RIGHT_WIDE, 48.0)
+        if not roomy:
+            place = (left + half + 8, high - BEFORE_HIGH - 4, half, BEFORE_HIGH)
+        self.set_button.setGeometry(put(*place))
 
     def paint(self, p: QPainter) -> None:
         """What a drag does not change as one picture; headline and lamp over it."""
         lamping, theme, wide = self._lamping, self.look.theme, self.logical_width
         boxes = tuple(field.geometry().getRect() for field in self.fields.values())
-        key = (lamping.advance, boxes, self.chart.geometry().getRect(), lamping.model.engine.name)
+        chart, name = self.chart.geometry().getRect(), lamping.model.engine.name
+        key = (self._turned_over, lamping.advance, boxes, chart, name)
         self.paint_whole(p, key, self._paint_still)
         parts, asked = lamping.parts, lamping.asked
         left = LEFT_WIDE + GAP
@@ -288,7 +319,7 @@ class CurveView(PageView):
                 f"{parts.vacuum_deg:.1f} by the vacuum, all at the crank."
             )
             draw_one_of(p, QRectF(left, 36, wide - left, 24), (below,), BODY, theme.ink2)
-        if self.set_button.isVisible():
+        if self._roomy:
             self._paint_lamp(p)
 
     def _paint_still(self, p: QPainter) -> None:
@@ -307,12 +338,16 @@ class CurveView(PageView):
                 draw_text(p, QRectF(x, middle - 11, 30, 22), unit, BODY, theme.ink2)
         foot = self.chart.geometry().bottom() / self.look.scale + 12
         right = self.chart.geometry().right() / self.look.scale
-        if self.logical_height - foot > 150:
-            self._paint_places(p, QRectF(left, foot, right - left, self.logical_height - foot))
-        if self.set_button.isVisible():
-            self._paint_checks(
-                p, QRectF(wide - RIGHT_WIDE, 70, RIGHT_WIDE, self.logical_height - 70)
-            )
+        low = self.logical_height - (0 if self._roomy else BEFORE_HIGH + 8)
+        if self._turned_over:
+            self._paint_checks(p, QRectF(left, 70, wide - left, low - 78))
+            return
+        if low - foot > 150:
+            self._paint_places(p, QRectF(left, foot, right - left, low - foot))
+        if self._roomy:
+            top = self._lamp_box.bottom() + 14
+            box = QRectF(wide - RIGHT_WIDE, top, RIGHT_WIDE, self.logical_height - top - 56)
+            self._paint_checks(p, box)
 
     def _paint_places(self, p: QPainter, box: QRectF) -> None:
         theme = self.look.theme
@@ -374,7 +409,9 @@ class CurveView(PageView):
 
     @property
     def _lamp_box(self) -> QRectF:
-        high = min(self.logical_height - 70 - 262, 310.0)
+        # What to do before it is set is never left out: the lamp gives way to it.
+        checks_high = 32.0 + sum(self._check_height(check, RIGHT_WIDE) for check in self._checks())
+        high = max(min(self.logical_height - 70 - 14 - 56 - checks_high, 310.0), LEAST_LAMP)
         return QRectF(self.logical_width - RIGHT_WIDE, 70, RIGHT_WIDE, high)
 
     def _paint_lamp(self, p: QPainter) -> None:
@@ -399,29 +436,42 @@ class CurveView(PageView):
             line = QRectF(self._lamp_box.left() + 16, top + 22 * nth, RIGHT_WIDE - 32, 22)
             draw_text(p, line, note, NOTE + 1, theme_of("dark").ink, Weight.LABEL)
 
-    def _paint_checks(self, p: QPainter, box: QRectF) -> None:
-        lamping, theme, lamp = self._lamping, self.look.theme, self._lamp_box
-        y = lamp.bottom() + 14
-        head = QRectF(box.left(), y, box.width(), 26)
-        draw_text(p, head, "Before you set it", LABEL, theme.ink, Weight.STRONG)
-        y += 32
-        turn = "Turn against the rotor to advance"
-        found = [(check.fine, check.said, check.why) for check in checks(lamping.advance)]
-        for fine, said, why in (*found, (False, turn, "Body 1° is 2° at the crank.")):
-            if y + (45 if why else 24) > box.bottom() - 56:
-                break
-            y = self._paint_check(p, QRectF(box.left(), y, box.width(), 24), fine, said, why)
+    def _checks(self) -> list[Check]:
+        """What holds, what does not, and what is always to be done first."""
+        turn = Check(False, "Turn against the rotor to advance", "Body 1° is 2° at the crank.")
+        return [*checks(self._lamping.advance), turn]
 
-    def _paint_check(self, p: QPainter, row: QRectF, fine: bool, said: str, why: str) -> float:
+    @staticmethod
+    def _check_height(check: Check, width: float, px: float = BODY) -> float:
+        """How much room a check takes, however often its words have to wrap."""
+        high = paragraph_height(check.said, px, width - 32)
+        if check.why:
+            high += paragraph_height(check.why, px - 2, width - 32)
+        return max(high, 22.0) + 7
+
+    def _paint_checks(self, p: QPainter, box: QRectF) -> None:
+        """All of them: in smaller type rather than one too few."""
+        theme, found = self.look.theme, self._checks()
+        head = QRectF(box.left(), box.top(), box.width(), 26)
+        draw_text(p, head, "Before you set it", LABEL, theme.ink, Weight.STRONG)
+        px = float(BODY)
+        room = box.height() - 32
+        while px > LEAST_PX and sum(self._check_height(c, box.width(), px) for c in found) > room:
+            px -= 0.5
+        y = box.top() + 32
+        for check in found:
+            self._paint_check(p, QRectF(box.left(), y, box.width(), 24), check, px)
+            y += self._check_height(check, box.width(), px)
+
+    def _paint_check(self, p: QPainter, row: QRectF, check: Check, px: float) -> None:
         theme = self.look.theme
-        if fine:
-            paint_tick(p, QPointF(row.left() + 10, row.center().y()), 16, theme.ink)
+        if check.fine:
+            paint_tick(p, QPointF(row.left() + 10, row.center().y() - 2), 16, theme.ink)
         else:
-            square = QRectF(row.left(), row.top() + 2, 20, 20)
+            square = QRectF(row.left(), row.top(), 20, 20)
             paint_problem_mark(p, square, theme.ink, theme.on_ink)
-        words = row.adjusted(32, 0, 0, 0)
-        draw_one_of(p, words, (said,), BODY, theme.ink, Weight.LABEL)
-        if not why:
-            return row.bottom() + 8
-        draw_one_of(p, words.translated(0, 21), (why,), NOTE, theme.ink2)
-        return row.bottom() + 27
+        words = row.adjusted(32, 0, 0, 200)
+        y = draw_paragraph(p, words, check.said, px, theme.ink, Weight.LABEL)
+        if check.why:
+            words.moveTop(y)
+            draw_paragraph(p, words, check.why, px - 2, theme.ink2)
