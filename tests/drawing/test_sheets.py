@@ -9,14 +9,17 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtSvg import QSvgRenderer
 
 from true_compass.core.adjusting.schools import BY_WORD, Choice
+from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.adjusting.stops import Plan
+from true_compass.core.adjusting.tasks import FELT_AT_LAST
 from true_compass.core.state import Rig
+from true_compass.core.units import torque_words
 from true_compass.drawing import sheet_text, shop_card
 from true_compass.drawing.documents import A4, LETTER, Paint, Paper, own_size, write_document
 from true_compass.drawing.figure_sheets import chart_sheet, diagram_sheet, ring_sheet
 from true_compass.drawing.shop_card import card_pages
 from true_compass.drawing.shop_card import shop_card as card_of
-from true_compass.drawing.text import draw_paragraph, draw_text, fitted
+from true_compass.drawing.text import draw_paragraph, draw_text, fitted, texts_recorded
 from true_compass.drawing.theme import Weight, load_fonts
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -223,3 +226,27 @@ def test_a_place_that_cannot_be_written_is_said_so(suffix: str, tmp_path: Path) 
     sheet = ring_sheet(Rig.of(demo_rig("ash")), 0.0)
     with pytest.raises(OSError, match="No such file"):
         write_document(sheet, sheet.papers[0], tmp_path / "none" / f"ring.{suffix}")
+
+
+@pytest.mark.parametrize("paper", [A4, LETTER])
+@pytest.mark.parametrize("name", rig_names())
+def test_the_last_round_lists_every_nut_with_its_torque(name: str, paper: Paper) -> None:
+    engine = demo_rig(name)
+    with texts_recorded() as texts:
+        printed(pages_of(name, paper)[-1], paper)
+    nuts = [one for one in settings_of(engine) if one.nut_in_last_round]
+    for one in nuts:
+        assert one.name in texts
+        told = torque_words(one.tools.torque_nm) if one.tools.torque_nm else "the maker's torque"
+        assert any(text.startswith(f"Last round: {told}") for text in texts)
+    assert nuts or not any(text.startswith("Last round") for text in texts)
+
+
+def test_a_sweep_ends_without_looking_for_zero_again() -> None:
+    rig = Rig.of(demo_rig("cedar"))
+    plan = BY_WORD["quarter-turn"].plan(rig, Choice())
+    with texts_recorded() as texts:
+        printed(card_pages(rig, plan)[0], A4)
+    words = " ".join(texts)
+    for part in ("Do not look for zero again", "A full tappet holds its valve open", FELT_AT_LAST):
+        assert part in words

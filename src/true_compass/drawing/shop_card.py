@@ -7,8 +7,14 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
 from true_compass.core.adjusting.schools import BY_WORD
+from true_compass.core.adjusting.setting import Setting, settings_at, settings_of
 from true_compass.core.adjusting.stops import Plan, Stop, StopItem, whole_degrees
-from true_compass.core.adjusting.tasks import preload_range_words, task_for
+from true_compass.core.adjusting.tasks import (
+    FELT_AT_LAST,
+    FULL_TAPPETS,
+    preload_range_words,
+    task_for,
+)
 from true_compass.core.cautions import CARE
 from true_compass.core.crank.layout import Form
 from true_compass.core.engine import Meaning
@@ -16,14 +22,15 @@ from true_compass.core.evidence.signs import looks_at, signs_at
 from true_compass.core.evidence.where import mark_labels
 from true_compass.core.items import ExtraKind, Item, Kind, Part
 from true_compass.core.state import Rig, engine_state
-from true_compass.core.units import band_words, thou_words
-from true_compass.core.words import at_degrees
+from true_compass.core.units import band_words, thou_words, torque_words
+from true_compass.core.valves.train import Adjuster
+from true_compass.core.words import at_degrees, counted
 from true_compass.drawing.codes import flat_pen, round_pen, rounded
 from true_compass.drawing.dials import crank_direction
 from true_compass.drawing.documents import A4, Document, DocumentError, Paint, Paper
 from true_compass.drawing.ring import sense_of
 from true_compass.drawing.sheet_text import BLACK, WHITE, SheetText
-from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph
+from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, text_width
 from true_compass.drawing.theme import Weight
 
 MARGIN: Final = 44.0
@@ -34,7 +41,8 @@ MEANINGS: Final = {Meaning.TDC: "TDC", Meaning.FIRING: "firing", Meaning.OTHER: 
 PLANS_A_PAGE: Final = 4
 LINES_A_PAGE: Final = 8
 """Lines of cells that one page holds large enough to be read."""
-FOOT: Final = 236.0
+FOOT: Final = 262.0
+NUT_HIGH: Final = 30.0
 LOW: Final = 56.0
 """Cells lower than this have their box beside the words."""
 
@@ -140,6 +148,10 @@ class Card:
         y = self._head(page, pages)
         y = self._lash(y)
         foot = self.height - FOOT
+        if page == pages - 1:
+            high = self._round_high()
+            self._last_round(QRectF(MARGIN, foot - high, self.width - 2 * MARGIN, high))
+            foot -= high
         room = (foot - y) / len(stops)
         for place, (number, stop) in enumerate(stops):
             box = QRectF(MARGIN, y + place * room, self.width - 2 * MARGIN, room - 34)
@@ -147,6 +159,7 @@ class Card:
             following = self._after(number)
             if following:
                 self._turn(QRectF(MARGIN, box.bottom(), box.width(), 34), following)
+        foot = self.height - FOOT
         self._foot(QRectF(MARGIN, foot + 6, self.width - 2 * MARGIN, self.height - foot - 6))
 
     def paint_sweep(self) -> None:
@@ -170,8 +183,13 @@ class Card:
         y += 96
         train, kind = self.rig.engine.train, self.rig.engine.valves[0].kind
         told = preload_range_words(train, kind) or "as the maker says"
-        last = f"3   Then the preload, the same on all, wherever the crank stands: {told}."
-        y = draw_paragraph(self.p, QRectF(MARGIN, y, wide, 80), last, 22, BLACK) + 8
+        last = (
+            f"3   Then only so much tighter on all, wherever the crank stands: {told}. Do not look "
+            "for zero again."
+        )
+        y = draw_paragraph(self.p, QRectF(MARGIN, y, wide, 80), last, 22, BLACK) + 4
+        after = f"{FULL_TAPPETS} {FELT_AT_LAST}"
+        y = draw_paragraph(self.p, QRectF(MARGIN + 34, y, wide - 34, 80), after, 19, BLACK) + 8
         box = QRectF(MARGIN, y, wide, foot - y - 14)
         rounded(self.p, box, 6, None, flat_pen(BLACK, 3.4))
         stop = Stop(self.plan.stops[-1].crank_deg, self.plan.swept)
@@ -234,7 +252,7 @@ class Card:
     def _lash(self, y: float) -> float:
         engine = self.rig.engine
         first = ";  ".join(filter(None, (self._bands(), self._marks())))
-        others = [line for line in (first, self._other_gaps()) if line]
+        others = [line for line in (first, self._other_gaps(), self._singles()) if line]
         box = QRectF(MARGIN, y, self.width - 2 * MARGIN, 58)
         below = box.bottom() + 28 * len(others)
         self.p.fillRect(box.adjusted(0, 0, 0, below - box.bottom()), BLACK)
@@ -273,6 +291,65 @@ class Card:
             word = item.kind.value if isinstance(item.kind, ExtraKind) else item.part.value
             told[kind] = f"{word} {item.kind.letter} {task.target_words}"
         return ";  ".join(told.values())
+
+    def _singles(self) -> str:
+        """Items of this plan that have an adjuster or a shim for each of their valves."""
+        engine = self.rig.engine
+        due = {item.item for stop in self.plan.stops for item in stop.items}
+        counts: dict[str, int] = {}
+        for item in due:
+            count = len(settings_at(engine, item))
+            if count > 1:
+                counts[item.kind.letter] = count
+        what = "shim" if engine.train.adjuster is Adjuster.SHIM else "adjuster"
+        told = [f"every {letter}: {counted(count, what)}" for letter, count in counts.items()]
+        return f"{', '.join(sorted(told, reverse=True))}; the front one is a" if told else ""
+
+    # The last round ---------------------------------------------------------------------------
+
+    @property
+    def _nuts(self) -> list[Setting]:
+        """What gets the torque wrench when all are set, front first."""
+        due = {item.item for stop in self.plan.stops for item in stop.items}
+        own = settings_of(self.rig.engine)
+        return [one for one in own if one.nut_in_last_round and one.due in due]
+
+    def _by_torque(self) -> list[tuple[str, list[str]]]:
+        """The nuts of each torque, and what the torque is."""
+        found: dict[float, list[str]] = {}
+        for one in self._nuts:
+            found.setdefault(one.tools.torque_nm, []).append(one.name)
+        return [
+            (torque_words(nm) if nm else "the maker's torque", names) for nm, names in found.items()
+        ]
+
+    @property
+    def _nut_wide(self) -> float:
+        """Room for the longest name, which is never cut."""
+        return 30.0 + max(text_width(one.name, 17, Weight.LABEL) for one in self._nuts) + 14
+
+    def _per_row(self) -> int:
+        return int((self.width - 2 * MARGIN) // self._nut_wide)
+
+    def _round_high(self) -> float:
+        rows = sum(-(-len(names) // self._per_row()) for _, names in self._by_torque())
+        return 30.0 * len(self._by_torque()) + NUT_HIGH * rows + 6 if rows else 0.0
+
+    def _last_round(self, box: QRectF) -> None:
+        """Every nut with a box for wrench and stripe: torque is put on when all are set."""
+        y = box.top()
+        for told, names in self._by_torque():
+            words = f"Last round: {told} on every nut, and a paint stripe across it"
+            self.text(QRectF(box.left(), y, box.width(), 28), words, 20, Weight.STRONG)
+            y += 30
+            for place, name in enumerate(names):
+                x = box.left() + (place % self._per_row()) * self._nut_wide
+                row = y + place // self._per_row() * NUT_HIGH
+                tick = QRectF(x, row + 3, 20, 20)
+                rounded(self.p, tick, 3, None, flat_pen(BLACK, 2.0))
+                at = QRectF(x + 25, row, self._nut_wide - 28, 26)
+                self.text(at, name, 17, Weight.LABEL)
+            y += NUT_HIGH * -(-len(names) // self._per_row())
 
     def _bands(self) -> str:
         """Both ends between which a gap is left as it is."""
