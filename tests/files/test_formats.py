@@ -37,6 +37,8 @@ def test_every_format_has_its_page_and_its_schema() -> None:
 def shrunk(old: Any, new: Any, at: str = "") -> list[str]:
     """Where a schema allows less than before, or says something else; optional keys may come."""
     if isinstance(old, dict) and isinstance(new, dict):
+        if "anyOf" in new and old != new and ("type" in old or "anyOf" in old):
+            return without_a_choice(old, new, at)
         found: list[str] = []
         if "properties" in old:
             more = set(new.get("required", [])) - set(old.get("required", []))
@@ -52,6 +54,17 @@ def shrunk(old: Any, new: Any, at: str = "") -> list[str]:
     if isinstance(old, list) and isinstance(new, list) and at.endswith("/enum"):
         return [f"{at}: {one} is gone" for one in old if one not in new]
     return [] if old == new else [f"{at}: {old!r} is {new!r} now"]
+
+
+def without_a_choice(old: dict[str, Any], new: dict[str, Any], at: str) -> list[str]:
+    """What was allowed before and is no choice now; more choices may come beside it."""
+    told = ("title", "description", "default")
+    found = [] if old.get("default") == new.get("default") else [f"{at}/default is another"]
+    bare = {key: value for key, value in old.items() if key not in told}
+    for one in bare.get("anyOf", [bare]):
+        if all(shrunk(one, other, at) for other in new["anyOf"]):
+            found.append(f"{at}: {one!r} is no choice any more")
+    return found
 
 
 @pytest.mark.parametrize("name", [name for name in SCHEMAS if name.endswith(".json")])
@@ -70,6 +83,13 @@ def test_what_counts_as_less() -> None:
     assert shrunk(old, {**grown, "required": ["a", "c"]})
     assert shrunk(old, {"properties": {"a": {"type": "string"}, "b": {"enum": [1, 2]}}})
     assert shrunk(old, {"properties": {"a": {"type": "number"}, "b": {"enum": [1]}}})
+    text = {"type": "string"}
+    wider = {"anyOf": [{"type": "number", "minimum": 0}, text]}
+    assert shrunk({"type": "number", "minimum": 0}, wider) == []
+    assert shrunk({"anyOf": [{"type": "number", "minimum": 0}]}, wider) == []
+    assert shrunk({"type": "number", "minimum": -1}, wider)
+    assert shrunk({"type": "number", "minimum": 0, "default": 1}, wider)
+    assert shrunk({"type": "integer"}, wider)
 
 
 def test_the_tables_of_a_book_are_those_that_were_frozen(tmp_path: Path) -> None:

@@ -9,7 +9,7 @@ from typing import Any, Final
 from true_compass.book.brackets import MOST_MM, too_wide
 from true_compass.book.job import SHIM_MM
 from true_compass.cli.common import Outcome, UsageError, length_mm, plain_number, rounded
-from true_compass.core.adjusting.screws import preload_turns, turn_to
+from true_compass.core.adjusting.screws import plunger_per_turn_mm, preload_turns, turn_to
 from true_compass.core.adjusting.shims import (
     Origin,
     Placed,
@@ -21,7 +21,7 @@ from true_compass.core.adjusting.shims import (
 )
 from true_compass.core.items import Item, Kind, item_named
 from true_compass.core.limits import LIMITS, EngineError, check_number
-from true_compass.core.units import gap_words, parse_thread_mm
+from true_compass.core.units import gap_words, parse_thread_mm, parse_turns
 from true_compass.core.valves.train import Adjuster, Train, TrainKind
 
 ADJUSTERS: Final = {
@@ -46,7 +46,11 @@ def add_adjusting_commands(
     adjust.add_argument("--hydraulic", action="store_true", help="the adjuster moves a plunger")
     adjust.add_argument("--measured", metavar="MM", help="gap at the valve as measured")
     adjust.add_argument("--target", metavar="MM", help="gap at the valve to be set")
-    adjust.add_argument("--preload", metavar="MM", help="with --hydraulic: past zero lash")
+    adjust.add_argument(
+        "--preload",
+        metavar="MM",
+        help="with --hydraulic: past zero lash, in mm or as turns such as '0.75 turn'",
+    )
     adjust.add_argument("--json", action="store_true", help="print JSON")
     shims = commands.add_parser("shims", help="which shim goes where, with the fewest to buy")
     shims.set_defaults(run=run_shims)
@@ -115,18 +119,30 @@ def _gap(options: argparse.Namespace, train: Train) -> str:
     return words + _assumed_words(options)
 
 
+def _preload_mm(text: str, train: Train) -> float:
+    """A preload as a length, or as turns of this adjuster."""
+    turns = parse_turns("--preload", text)
+    if turns is None:
+        return length_mm("--preload", text)
+    per_turn_mm = plunger_per_turn_mm(train, Kind.INTAKE)
+    if per_turn_mm is None:
+        raise UsageError("--preload is in turns, and this adjuster moves no plunger: give mm")
+    return turns * per_turn_mm
+
+
 def _preload(options: argparse.Namespace, train: Train) -> str:
     if options.measured is not None or options.target is not None:
         raise UsageError("a hydraulic tappet has no gap: give --preload alone")
     if options.preload is None:
-        raise UsageError("--hydraulic needs --preload, in mm past zero lash")
-    preload_mm = length_mm("--preload", options.preload)
+        raise UsageError("--hydraulic needs --preload past zero lash: 1.0, 40 thou or 0.75 turn")
+    preload_mm = _preload_mm(options.preload, train)
     _limited("--preload", preload_mm, *LIMITS["preload_mm"], "mm")
     turns = preload_turns(train, Kind.INTAKE, preload_mm)
     if options.json:
         told = {
             "turn_deg": rounded(turns * 360.0),
             "turns": rounded(turns),
+            "preload_mm": rounded(preload_mm),
             "direction": "tighter" if turns > 0 else "none",
         }
         return json.dumps(told | _assumed(options), indent=2)

@@ -26,6 +26,7 @@ from true_compass.files.engine_values import (
 from true_compass.files.problems import EngineFileError, Problem
 from true_compass.files.reading import parse_toml, parse_values, problems_in, read_text
 from true_compass.files.toml_lines import nearest_line
+from true_compass.files.written_units import plain_values
 
 SUFFIX: Final = ENGINE_FILE.suffix
 
@@ -123,7 +124,8 @@ def _written(base: str, values: dict[str, Any]) -> str:
     import tomlkit
 
     document = tomlkit.parse(base)
-    _put(document, values, DEFAULTS)
+    # What was typed as text with its unit stays so for as long as it says the same.
+    _put(document, plain_values(document.unwrap()), values, DEFAULTS)
     return document.as_string()
 
 
@@ -158,7 +160,13 @@ def sayable_values(engine: Engine) -> dict[str, Any]:
     return values
 
 
-def _put(table: MutableMapping[str, Any], values: dict[str, Any], defaults: dict[str, Any]) -> None:
+def _put(
+    table: MutableMapping[str, Any],
+    held: dict[str, Any],
+    values: dict[str, Any],
+    defaults: dict[str, Any],
+) -> None:
+    """Write values into a table of a document that says `held` now, as plain numbers."""
     import tomlkit
 
     for key in [key for key in table if key not in values]:
@@ -169,9 +177,9 @@ def _put(table: MutableMapping[str, Any], values: dict[str, Any], defaults: dict
             if key not in table and any(value[k] != (default or {}).get(k) for k in value):
                 table[key] = tomlkit.table()
             if key in table:
-                _put(table[key], value, default or {})
+                _put(table[key], held.get(key, {}), value, default or {})
         elif key in table:
-            if not _same(table[key], value):
+            if not _same(held[key], value):
                 table[key] = _item(value)
         elif default != value:
             table[key] = _item(value)

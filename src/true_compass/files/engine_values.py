@@ -59,6 +59,7 @@ from true_compass.files.train_values import (
     train_from,
     valve_train_values,
 )
+from true_compass.files.written_units import plain_values
 
 if TYPE_CHECKING:
     from pydantic import BaseModel
@@ -170,7 +171,13 @@ def _models() -> "Mapping[int, type[BaseModel]]":
 
 
 ENGINE_FILE: Final = FileFormat(
-    FORMAT, "an engine file", ".engine.toml", VERSION, _models, {1: _from_1, 2: _from_2}
+    FORMAT,
+    "an engine file",
+    ".engine.toml",
+    VERSION,
+    _models,
+    {1: _from_1, 2: _from_2},
+    plain=plain_values,
 )
 
 
@@ -179,7 +186,7 @@ def engine_from_values(values: dict[str, Any]) -> Engine:
 
     Raises `EngineError` for values that no engine can have.
     """
-    values = with_defaults(ENGINE_FILE.upgraded(values), DEFAULTS)
+    values = with_defaults(ENGINE_FILE.upgraded(plain_values(values)), DEFAULTS)
     told, dimensions, cam = values["layout"], values["dimensions"], values["cam"]
     layout = _layout_from(values)
     groups = parse_groups(told["firing_order"])

@@ -32,6 +32,7 @@ from true_compass.files.model_v2 import (
     RodsPart,
     ValvesPart,
 )
+from true_compass.files.written_units import with_text
 
 
 class LashPartV3(LashPart):
@@ -133,7 +134,7 @@ class EngineFile(Part):
 
 def schema_text() -> str:
     """The JSON Schema of an engine file, as `docs/schemas/engine.schema.json` has it."""
-    schema = EngineFile.model_json_schema()
+    schema = with_text(EngineFile.model_json_schema())
     # Rules across several fields (the rod against the stroke, the order against the crank) cannot
     # be said in a schema; reading a file checks them.
     schema = {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

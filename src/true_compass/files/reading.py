@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
+from true_compass.core.limits import EngineError
 from true_compass.files.problems import MOST_TOLD, EngineFileError, Problem, sentence_for
 from true_compass.files.toml_lines import Path as KeyPath
 from true_compass.files.toml_lines import key_lines, nearest_line
@@ -43,6 +44,8 @@ class FileFormat:
     models: "Callable[[], Mapping[int, type[BaseModel]]]"
     upgrades: Mapping[int, Callable[[Values], Values]]
     explained_in: str = "docs/engine-file.md"
+    plain: Callable[[Values], Values] | None = None
+    """Makes numbers of figures that are written as text with their unit."""
 
     def upgraded(self, values: Values) -> Values:
         """The values of an older file in the newest version, step by step."""
@@ -133,6 +136,12 @@ def parse_values(form: FileFormat, text: str, file_name: str) -> tuple[Values, d
     values = parse_toml(text, file_name)
     lines = key_lines(text)
     _check_format(form, values, lines, file_name)
+    if form.plain is not None:
+        try:
+            values = form.plain(values)
+        except EngineError as error:
+            line = nearest_line(lines, tuple(error.field.split(".")))
+            raise EngineFileError(file_name, (Problem(error.field, line, str(error)),)) from None
     problems, count = problems_in(form, values, lines)
     if problems:
         raise EngineFileError(file_name, problems, count)
