@@ -4,6 +4,7 @@ The engine file and the command line read the limits from here, so that all refu
 """
 
 import math
+import re
 from typing import Final
 
 MOST_CYLINDERS: Final = 18
@@ -83,6 +84,31 @@ class EngineError(ValueError):
     def __init__(self, field: str, sentence: str) -> None:
         super().__init__(sentence)
         self.field = field
+
+    @property
+    def in_words(self) -> str:
+        """The whole sentence for a screen, where nobody knows the keys of a file.
+
+        >>> EngineError("dimensions.bore_mm", "must be a length").in_words
+        'Bore must be a length'
+        >>> EngineError("temperature_c", "must be -50 to 400, not 900").in_words
+        'Temperature must be -50 to 400, not 900'
+        """
+        return f"{called(self.field)} {self}"
+
+
+_UNIT_OF_KEY: Final = re.compile(r"_(mm|deg|c|nm|rpm|mbar|kpa|h)$")
+
+
+def called(field: str) -> str:
+    """A field in words: the last part of a key, without its unit; the name of an item as it is.
+
+    >>> called("lash.intake_mm"), called("I1a"), called("measured gap"), called("rested_h")
+    ('Intake', 'I1a', 'Measured gap', 'Rested')
+    """
+    last = field if " " in field else field.rpartition(".")[2]
+    words = _UNIT_OF_KEY.sub("", last).replace("_", " ").strip() or field
+    return words[0].upper() + words[1:]
 
 
 def check_count(field: str, count: int, least: int, most: int) -> None:

@@ -151,7 +151,7 @@ class ChooseView(Painted):
                 rig=state.source.rig if not state.edited else "",
             )
         except EngineError as error:
-            self.said = f"{error.field} {error}."
+            self.said = f"{error.in_words}."
             self._arrange()
             return
         self._take(scenario)

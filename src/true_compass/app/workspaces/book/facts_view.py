@@ -93,7 +93,7 @@ class FactsView(Painted):
             others = [one for one in self._model.lines if one.id != job.id]
             told = read_fact(fact, job, field.text(), others, self._model.today)
         except EngineError as error:
-            self._wrong[fact.field] = f"{error.field} {error}."
+            self._wrong[fact.field] = f"{error.in_words}."
             self._style(fact.field)
             self.update()
             return
@@ -267,7 +267,7 @@ class FactsView(Painted):
         try:
             new = read_target(of, job.hot, band.text(), source.text(), job)
         except EngineError as error:
-            self._wrong["targets"] = f"{error.field} {error}."
+            self._wrong["targets"] = f"{error.in_words}."
             self.update()
             return
         self._wrong.pop("targets", None)

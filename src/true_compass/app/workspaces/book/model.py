@@ -201,7 +201,7 @@ class BookModel(QObject):
             self._refuse(Refused(f"{name} {error}", meant, may_insist=True))
             return False
         except EngineError as error:
-            self._refuse(Refused(f"{error.field} {error}"))
+            self._refuse(Refused(error.in_words))
             return False
         self._write(asked.item, record, f"{asked.item.name} {NEXT[asked.which]}")
         return True
@@ -221,7 +221,7 @@ class BookModel(QObject):
             record = replace(job.record(item), shim_mm=parse_length_mm(f"{item.name} shim", text))
             check_item(item.name, record)
         except EngineError as error:
-            self._refuse(Refused(f"{error.field} {error}"))
+            self._refuse(Refused(error.in_words))
             return False
         self._write(item, record, f"shim of {item.name}")
         return True

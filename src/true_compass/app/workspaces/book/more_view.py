@@ -99,7 +99,7 @@ class MoreView(Painted):
         except EngineError as error:
             # Before anything is typed nothing is wrong; only what a job lacks is told.
             silent = not typed and bool(self._topic.button)
-            words = f"{error.field[0].upper()}{error.field[1:]} {error}."
+            words = f"{error.in_words}."
             return [] if silent else [words], False
         return lines, bool(self._topic.button) and typed
 

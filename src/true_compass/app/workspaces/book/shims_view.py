@@ -71,7 +71,7 @@ class ShimsView(Painted):
                 self._shims.put_drawer(field.text())
             self._wrong = ""
         except EngineError as error:
-            self._wrong = f"{error.field} {error}."
+            self._wrong = f"{error.in_words}."
         self._show()
 
     def _show(self) -> None:

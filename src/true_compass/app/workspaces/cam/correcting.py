@@ -171,7 +171,7 @@ class Correcting(QObject):
             if at is not None and abs(at) > 60.0:
                 raise EngineError("angle", f"must be within 60° of TDC, not {at:g}")
         except EngineError as error:
-            self.refused = f"{error.field.capitalize()} {error}"
+            self.refused = error.in_words
             self.changed.emit()
             return False
         sheet = self.model.sheet
@@ -204,6 +204,6 @@ class Correcting(QObject):
                 if later is not None:
                     engine = with_found(engine, shaft, later)
         except EngineError as error:
-            return f"{error.field} {error}"
+            return error.in_words
         self.model.desk.session.edit(engine, words="the cam as it was read")
         return ""

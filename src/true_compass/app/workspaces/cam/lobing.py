@@ -302,7 +302,7 @@ class Lobing(QObject):
         try:
             rows = self._with(cell, self._read(cell, text))
         except EngineError as error:
-            self.refused = f"{error.field.capitalize()} {error}"
+            self.refused = error.in_words
             self.changed.emit()
             return False
         self.picked = None
@@ -360,7 +360,7 @@ class Lobing(QObject):
             if abs(zero) > 1.0:
                 raise EngineError("zero error", f"must be within 1 mm, not {zero:g}")
         except EngineError as error:
-            self.refused = f"{error.field.capitalize()} {error}"
+            self.refused = error.in_words
             self.changed.emit()
             return
         sheet = self.model.sheet

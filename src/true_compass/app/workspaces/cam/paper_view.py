@@ -228,6 +228,6 @@ class PaperView(PageView):
 
 def _sentence(error: Exception) -> str:
     """An error as a sentence that begins with a capital."""
-    words = f"{error.field} {error}" if isinstance(error, EngineError) else str(error)
+    words = error.in_words if isinstance(error, EngineError) else str(error)
     ended = words if words.endswith(".") else f"{words}."
     return f"{ended[:1].upper()}{ended[1:]}"

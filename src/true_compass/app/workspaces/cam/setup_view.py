@@ -174,7 +174,7 @@ class SetupView(PageView):
         try:
             setup = _with_figures(self.setup, texts)
         except EngineError as error:
-            self._wrong = f"{error.field} {error}"
+            self._wrong = error.in_words
             self._show_marks()
             self.update()
             return

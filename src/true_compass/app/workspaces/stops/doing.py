@@ -116,7 +116,7 @@ class Doing:
                 return Typed(refused=f"{told} Type the one that is meant, with its unit.")
             return Typed(refused=f"{told} Return takes it as it is.", asked_back=True)
         except EngineError as error:
-            return Typed(refused=f"{error.field} {error}.")
+            return Typed(refused=f"{error.in_words}.")
         measure = record.found if which == FOUND else record.final
         assert measure is not None
         # A plunger's turns say nothing about where the lobe stands.

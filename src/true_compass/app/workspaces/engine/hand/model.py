@@ -115,7 +115,7 @@ class HandModel(QObject):
         self.changed.emit()
 
     def _refuse(self, error: EngineError) -> None:
-        self.problem = f"{error.field} {error}."
+        self.problem = f"{error.in_words}."
         self.changed.emit()
 
     def _change(
