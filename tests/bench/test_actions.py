@@ -25,6 +25,7 @@ from true_compass.files.scenario_file import parse_scenario, scenario_text
     [
         ("bar", "is one object"),
         ({}, "no action"),
+        ({"action": "bar", "deg": 30}, r'key is "do"'),
         ({"do": "fly"}, "no action 'fly'"),
         ({"do": "bar"}, "bar needs deg"),
         ({"do": "bar", "deg": 1e9}, "-7200 to 7200°"),

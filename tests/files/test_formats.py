@@ -147,3 +147,13 @@ def test_a_file_of_a_newer_version_is_refused_in_one_sentence() -> None:
     with pytest.raises(EngineFileError) as told:
         parse_scenario(text.replace("version = 1", "version = 2", 1), "new.scenario.toml")
     assert "newer" in " ".join(told.value.sentences()).lower()
+
+
+def test_every_action_that_was_logged_fits_the_schema_of_actions() -> None:
+    schema = jsonschema.Draft202012Validator(json.loads(SCHEMAS["action.schema.json"]()))
+    log = parse_log((FIXTURES / "bench" / "v1.benchlog.jsonl").read_text("utf-8"))
+    assert log.actions
+    for action in log.actions:
+        schema.validate(action)
+    for wrong in ({"action": "bar", "deg": 30}, {"do": "bar"}, {"do": "bar", "deg": "far"}):
+        assert list(schema.iter_errors(wrong))

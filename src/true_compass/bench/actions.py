@@ -202,6 +202,8 @@ def _checked(work: Covered, action: object) -> tuple[Answer, Action]:
     if not isinstance(action, dict):
         raise RefusedError('An action is one object, such as {"do":"bar","deg":30}.')
     word = action.get("do")
+    if word is None and "action" in action:
+        raise RefusedError('The key is "do", not "action": {"do":"bar","deg":30}.')
     found = ACTIONS.get(word) if isinstance(word, str) else None
     if found is None:
         raise RefusedError(f"There is no action {str(word)[:30]!r}: {', '.join(ACTIONS)}.")

@@ -5,11 +5,13 @@ the chain of a log) cannot be said in one; reading a file checks them.
 """
 
 import json
+import math
 import sqlite3
 from collections.abc import Callable, Iterable, Mapping
 from typing import TYPE_CHECKING, Any, Final
 
 from true_compass.bench import log as benchlog
+from true_compass.bench.actions import ACTIONS, Key
 from true_compass.lessons import result
 
 if TYPE_CHECKING:
@@ -83,6 +85,43 @@ def benchlog_schema() -> dict[str, Any]:
     return _lines("Bench log", "What was done at a covered engine.", header, action)
 
 
+def action_schema() -> dict[str, Any]:
+    """One action at the bench: `do`, its keys, and what each may hold."""
+    choices = []
+    for word, action in ACTIONS.items():
+        keys = {key: _key(rule) for key, rule in action.keys.items()}
+        needed = {key: keys[key] for key, rule in action.keys.items() if rule.needed}
+        rest = {key: keys[key] for key in keys if key not in needed}
+        one = _object({"do": {"const": word}, **needed}, **rest, t_s={"type": ["number", "null"]})
+        choices.append({**one, "description": action.about})
+    return {
+        "$schema": DIALECT,
+        "title": "Action",
+        "description": "One thing that is done at a covered engine: one JSON object a line.",
+        "oneOf": choices,
+    }
+
+
+def _key(rule: Key) -> dict[str, Any]:
+    """What one key of an action may hold; one that is not needed may be null or empty too."""
+    if rule.words:
+        words = list(rule.words)
+        return {"enum": words if rule.needed else [*words, "", None]}
+    kinds = rule.kind if isinstance(rule.kind, tuple) else (rule.kind,)
+    types = sorted({_TYPES[kind] for kind in kinds} | ({"null"} if not rule.needed else set()))
+    if "number" in types:
+        types = [one for one in types if one != "integer"]
+    told: dict[str, Any] = {"type": types[0] if len(types) == 1 else types}
+    if math.isfinite(rule.least):
+        told["minimum"] = rule.least
+    if math.isfinite(rule.most):
+        told["maximum"] = rule.most
+    return told
+
+
+_TYPES: Final = {float: "number", int: "integer", str: "string", bool: "boolean", list: "array"}
+
+
 def _engine() -> str:
     from true_compass.files.model_v3 import schema_text
 
@@ -127,6 +166,7 @@ SCHEMAS: Final[dict[str, Callable[[], str]]] = {
     "scenario.schema.json": lambda: _model("scenario"),
     "lesson.schema.json": lambda: _model("lesson"),
     "result.schema.json": lambda: _text(result_schema()),
+    "action.schema.json": lambda: _text(action_schema()),
     "benchlog.schema.json": lambda: _text(benchlog_schema()),
     "book.schema.sql": book_sql,
 }
