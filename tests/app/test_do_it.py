@@ -1,6 +1,7 @@
 """Do it, from the first reading to the last nut, by a hand that sees only the screen."""
 
 import pytest
+from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QApplication
 
 from tests.conftest import MakeWindow
@@ -8,6 +9,7 @@ from tests.hand import Hand, Key
 from tests.painted import Painted
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.book.workspace import BookWorkspace
+from true_compass.app.workspaces.stops.side import TOP
 from true_compass.app.workspaces.stops.workspace import StopsWorkspace
 from true_compass.book.job import Job, SeenTo
 from true_compass.book.work import Verdict, final_verdict
@@ -195,3 +197,90 @@ def shown_words(page: StopsWorkspace, painted: Painted) -> set[str]:
             break
     view.scroll_by(-99)
     return found
+
+
+def chosen(window: MainWindow, percent: int, school: str) -> tuple[Hand, StopsWorkspace]:
+    """A method taken on the plan page, and its work begun."""
+    window.look.set_text_percent(percent)
+    hand = Hand(window)
+    hand.key(Key.Key_S)
+    page = window.workspace
+    assert isinstance(page, StopsWorkspace)
+    hand.press("Plan")
+    names = [row.school.name for row in page.model.rows]
+    row = page.schools.row_height
+    at = QPointF(60, TOP + (names.index(school) + 0.5) * row) * window.look.scale
+    hand.click(page.schools, at)
+    assert page.model.school.name == school
+    hand.press("Do it")
+    return hand, page
+
+
+@pytest.mark.parametrize("percent", [100, 150])
+def test_a_v8_with_hydraulic_tappets_by_sweep(open_window: MakeWindow, percent: int) -> None:
+    window = open_window("cedar")
+    hand, page = chosen(window, percent, "Quarter-turn sweep")
+    turned = 0.0
+    for quarter in range(8):
+        assert page.next_item.lines()[0].name == f"Quarter {quarter + 1}"
+        hand.press("Tick this quarter")
+        if quarter < 7:
+            before = window.session.state.crank_deg
+            hand.press("Turn a quarter on")
+            turned += (window.session.state.crank_deg - before) % 720.0
+    assert turned == 630.0
+    assert "The preload is next" in page.next_item.lines()[1][0]
+    hand.press("Go on to the preload, here")
+    # The last phase: so much tighter on all, no zero, no base circle, wherever the crank stands.
+    words = " ".join(page.next_item.lines()[1])
+    assert "Only so much tighter on all" in words
+    assert "Do not look for zero again" in words
+    assert "A full tappet holds its valve open" in words
+    hand.click(page.measured)
+    for _ in range(16):
+        hand.enter("¾ t", "")
+    assert page.model.finished
+    job = job_in_book(hand)
+    assert len(job.items) == 16
+    for record in job.items.values():
+        assert not record.off_heel
+        assert record.found is not None
+        assert record.found.turns == 0.75
+
+
+@pytest.mark.parametrize("percent", [100, 150])
+@pytest.mark.parametrize(
+    ("rig", "school"), [("cedar", "Two stops"), ("hickory", "Fewest stops, solved")]
+)
+def test_a_v8_by_two_stops_and_a_six_with_bridges(
+    open_window: MakeWindow, rig: str, school: str, percent: int
+) -> None:
+    window = open_window(rig)
+    hand, page = chosen(window, percent, school)
+    plan = page.model.plan
+    assert plan is not None
+    turns = ticked = 0
+    for _ in range(200):
+        words = page.next_button.text()
+        if page.model.finished:
+            break
+        ticked += words.startswith("Tick")
+        turns += words.startswith("Turn")
+        hand.click(page.next_button)
+    assert page.model.finished
+    own = settings_of(demo_rig(rig))
+    assert ticked == len(own)
+    assert len(plan.stops) - 1 <= turns <= len(plan.stops)
+    # The last round: every nut with a torque of its own kind, wrench and stripe.
+    nuts = [setting.name for setting in own if setting.nut_in_last_round]
+    assert sorted(nut.name for nut in page.doing.nuts) == sorted(nuts)
+    for _ in nuts:
+        assert page.next_button.text().startswith("Tick")
+        hand.click(page.next_button)
+    assert page.next_button.text() == "All is done"
+    job = job_in_book(hand)
+    assert len(job.items) == len(own)
+    for setting in own:
+        record = job.record(setting.item)
+        assert record.seen_to is SeenTo.SET
+        assert record.torqued is setting.nut_in_last_round

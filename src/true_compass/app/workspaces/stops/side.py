@@ -223,6 +223,8 @@ class NextItem(Painted):
         if due is None:
             after = model.next_place
             where = f"{model.thing} {after + 1} is next." if after is not None else ""
+            if model.plan.swept and after == len(model.stops) - 1:
+                where = "The preload is next, the same on all, wherever the crank stands."
             return Head(f"This {model.thing.lower()} is done"), [where] if where else []
         task = task_for(model.rig.engine, due.item)
         head = Head(due.name, task.full_name, task.target_words if task.target_mm else "")
