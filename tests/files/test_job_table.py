@@ -61,7 +61,7 @@ def test_a_workbook_holds_no_formula(tmp_path: Path) -> None:
     [
         ("1,2025-01-10,1200,Joel,E1,15,,", "found_mm in line 2 is 15 mm: 0.15 mm"),
         ("1,2025-01-10,1200,Joel,E1,8,,", "8 thou is 0.20 mm"),
-        ("1,2025-01-10,1200,Joel,E1,0.20 mm 8 thou,,", "has a unit in the cell"),
+        ("1,2025-01-10,1200,Joel,E1,0.20 mm 8 thou,,", "0.20..0.25 or 10 thou, not"),
         ("1,2025-01-10,1200,Joel,E1,0.25..0.20,,", "thicker"),
         ("1,2025-01-10,1200,Joel,E1,,0.20,", "without found_mm"),
         ("1,2027-01-10,1200,Joel,E1,0.2,,", "ahead of today"),
@@ -110,6 +110,24 @@ def test_a_table_with_semicolons_decimal_commas_and_a_mark_of_order_is_read() ->
     assert seen.found is not None
     assert seen.left is not None
     assert (seen.found.low, seen.left.low) == (0.25, 0.40)
+
+
+@pytest.mark.parametrize(
+    ("cell", "low_mm", "high_mm"),
+    [
+        ("10 thou", 0.254, 0.254),
+        ("0.006 in", 0.1524, 0.1524),
+        ("0.25 mm", 0.25, 0.25),
+        ("8..10 thou", 0.2032, 0.254),
+        ("0.20 mm..10 thou", 0.20, 0.254),
+    ],
+)
+def test_a_cell_may_have_its_own_unit(cell: str, low_mm: float, high_mm: float) -> None:
+    text = f"{HEAD}\n1,2025-01-10,1200,Joel,E1,{cell},,\n"
+    (entry,) = entries_of(parse_table(text, "t.csv"), "t.csv", TODAY)
+    (seen,) = entry.items.values()
+    assert seen.found is not None
+    assert (seen.found.low, seen.found.high) == pytest.approx((low_mm, high_mm))
 
 
 def test_paper_gets_ids_that_follow_from_what_it_says(tmp_path: Path) -> None:

@@ -22,6 +22,7 @@ from true_compass.book.job import ItemRecord, Job, Part, check_day
 from true_compass.book.trend import ALL_ANEW, ITEM_ANEW, Entry, Seen
 from true_compass.core.items import Item, item_named
 from true_compass.core.limits import EngineError
+from true_compass.core.units import parse_length_mm
 from true_compass.files.book_rows import MEASURES, head_from_values, head_values
 from true_compass.files.problems import EngineFileError, Problem
 from true_compass.files.reading import read_text
@@ -193,23 +194,25 @@ def cell_number(row: Row, column: str, least: float, most: float) -> float | Non
     return value
 
 
+def _unit_of(text: str) -> str:
+    """What stands behind a number, or nothing."""
+    return text.strip().lstrip("+-0123456789., ")
+
+
 def cell_gap(row: Row, column: str) -> Bracket | None:
-    """A gap in mm or `0.20..0.25` in a cell; None where it is empty or counts turns."""
+    """A gap in a cell, in mm: `0.25`, `0.20..0.25` or `8..10 thou`. None for nothing, or turns."""
     text = row[column]
     if not text or text.endswith("turns"):
         return None
     goes, between, does_not = text.partition("..")
     ends = []
     for end in (goes, does_not) if between else (goes,):
-        if re.search("thou|in|mm", end):
-            raise row.wrong(
-                column, f"has a unit in the cell ({text[:20]}): the column is in mm, write 0.25"
-            )
         try:
-            ends.append(float(end))
-        except ValueError:
+            # A unit behind the last of both is that of both: 8..10 thou.
+            ends.append(parse_length_mm(column, end, _unit_of(does_not) or "mm"))
+        except EngineError:
             raise row.wrong(
-                column, f"must be a gap such as 0.25 or 0.20..0.25, not {text[:20]!r}"
+                column, f"must be a gap such as 0.25, 0.20..0.25 or 10 thou, not {text[:20]!r}"
             ) from None
     most = most_mm(row["item"])
     return checked_gap(f"{column} in line {row.line}", Bracket(ends[0], ends[-1]), most)

@@ -13,6 +13,7 @@ from true_compass.bench.gaps import open_shares
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.adjusting.tasks import task_for
 from true_compass.core.items import Item
+from true_compass.core.units import torque_words
 from true_compass.core.valves.train import Adjuster
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, rounded
 from true_compass.drawing.dials import crank_direction
@@ -54,7 +55,8 @@ class ItemSheet:
             return "Nut", "there is none"
         if not (setting.has_locknut or setting.way is Way.BRIDGE):
             return "Nut", "it holds itself"
-        return "Locknut", "tight" if item.tight else "loose"
+        stands, nm = "tight" if item.tight else "loose", setting.tools.torque_nm
+        return "Locknut", f"{stands}; wrench {torque_words(nm)}" if nm else stands
 
     def paint_narrow(self, p: QPainter, box: QRectF) -> None:
         """The item and what was felt, in two lines."""

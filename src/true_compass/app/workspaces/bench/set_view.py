@@ -19,7 +19,7 @@ from true_compass.app.workspaces.bench.items_view import BladeButton, ItemList
 from true_compass.app.workspaces.bench.model import BenchModel
 from true_compass.bench.state import Blade
 from true_compass.core.adjusting.setting import Setting, Way, has_rods
-from true_compass.core.units import MM_PER_THOU, GapUnit
+from true_compass.core.units import MM_PER_THOU, GapUnit, torque_words
 from true_compass.core.valves.train import Adjuster
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
@@ -27,6 +27,8 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 LIST: Final = 350.0
 BLADES: Final = 6
+USUAL_NM: Final = 20.0
+"""What the wrench is set to where the file names no torque (assumed)."""
 ROD_STEP_MM: Final = 0.5
 
 
@@ -154,7 +156,7 @@ class SetView(Painted):
         self._model.do("tighten", item=self.setting.name, hold=self.hold.isChecked())
 
     def _torque(self) -> None:
-        nm = self._model.begun.run.work.engine.train.torque_nm or 20.0
+        nm = self.setting.tools.torque_nm or USUAL_NM
         self._model.do("torque", item=self.setting.name, nm=nm)
 
     def _stripe(self) -> None:
@@ -213,8 +215,9 @@ class SetView(Painted):
         self.tighten.setVisible(not shims)
         self.hold.setVisible(nut)
         self.torque.setVisible(not shims)
-        nm = self._model.begun.run.work.engine.train.torque_nm
+        nm = setting.tools.torque_nm
         self.torque.setText(f"{nm:g} N·m" if nm else "Torque")
+        self.torque.setAccessibleName(f"Torque wrench: {torque_words(nm)}" if nm else "Torque")
         rods = has_rods(self._model.begun.run.work.engine) and setting.item.is_valve
         shown = {
             "spin": rods,
