@@ -236,6 +236,7 @@ def test_a_v8_with_hydraulic_tappets_by_sweep(open_window: MakeWindow, percent: 
     assert "Only so much tighter on all" in words
     assert "Do not look for zero again" in words
     assert "A full tappet holds its valve open" in words
+    assert "base circle" not in page.next_item.care()
     hand.click(page.measured)
     for _ in range(16):
         hand.enter("¾ t", "")

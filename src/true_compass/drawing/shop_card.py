@@ -511,7 +511,8 @@ class Card:
         right = box.left() + half + 30
         self.text(QRectF(right, box.top(), half, 28), "Care", 21, Weight.STRONG)
         y = box.top() + 30
-        for line in CARE:
+        # A sweep finds the base circle by its quarters; its preload asks for none.
+        for line in CARE if not self.plan.swept else (*CARE[:2], *CARE[3:]):
             y = self._bullet(right, y, half, line)
         foot = self.height - 46
         p.setPen(flat_pen(BLACK, 1.4))

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -71,7 +72,7 @@ class Stop:
     loose_now: tuple[Item, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Plan:
     """Stops in running order, none of them without work.
 
@@ -93,9 +94,9 @@ class Plan:
         """The smallest margin in the plan. A plan with a negative one is unsafe."""
         return self.least_item.margin_deg
 
-    @property
+    @cached_property
     def least_item(self) -> StopItem:
-        """The item with the smallest margin."""
+        """The item with the smallest margin; asked at every press of a key, worked out once."""
         # A bridge is free with its rocker, which is the better known of the two.
         return min(self.items, key=lambda item: (item.margin_deg, item.item.part is not Part.WHOLE))
 

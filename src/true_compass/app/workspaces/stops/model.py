@@ -20,7 +20,7 @@ from true_compass.core.adjusting.schools import (
     NotApplicableError,
     School,
 )
-from true_compass.core.adjusting.setting import Setting, setting_of, settings_at
+from true_compass.core.adjusting.setting import Setting, setting_of, settings_of
 from true_compass.core.adjusting.stops import Plan, Stop, StopItem, whole_degrees
 from true_compass.core.angles import degrees_on
 from true_compass.core.items import Item
@@ -52,6 +52,8 @@ class StopsModel(QObject):
         self.choice = Choice()
         self._rig: Rig | None = None
         self._rows: list[Row] = []
+        self._under: dict[Item, tuple[Setting, ...]] = {}
+        self._listed: tuple[Plan | None, tuple[Stop, ...], tuple[list[Deed], ...]] = (None, (), ())
         self._doubted: tuple[Item, float] | None = None
         self.job_now: JobNow = _nowhere
         self.today: Callable[[], date] = date.today
@@ -97,6 +99,9 @@ class StopsModel(QObject):
         if self._rig is not self.rig:
             self._rig = self.rig
             self._rows = compare(self.rig, self.choice)
+            self._under = {}
+            for setting in settings_of(self.rig.engine):
+                self._under[setting.due] = (*self._under.get(setting.due, ()), setting)
         return self._rows
 
     @property
@@ -150,11 +155,21 @@ class StopsModel(QObject):
     def stops(self) -> tuple[Stop, ...]:
         """The stops of a plan that is safe to follow; a sweep ends with the preload on all."""
         plan = self.usable
-        if plan is None:
-            return ()
-        if not plan.swept:
-            return plan.stops
-        return (*plan.stops, Stop(plan.stops[-1].crank_deg, plan.swept, 0.0, "the preload on all"))
+        return () if plan is None else self._lists(plan)[0]
+
+    def _lists(self, plan: Plan) -> tuple[tuple[Stop, ...], tuple[list[Deed], ...]]:
+        """Stops, and what is to be ticked at each: kept, for a press asks for them many times."""
+        if self._listed[0] is not plan:
+            stops = plan.stops
+            if plan.swept:
+                last = Stop(stops[-1].crank_deg, plan.swept, 0.0, "the preload on all")
+                stops = (*stops, last)
+            deeds: list[list[Deed]] = []
+            for place, stop in enumerate(stops, start=1):
+                own: list[Deed] = [one.item for one in self._settings(stop)]
+                deeds.append(own or [place])
+            self._listed = (plan, stops, tuple(deeds))
+        return self._listed[1], self._listed[2]
 
     @property
     def stop(self) -> Stop | None:
@@ -181,11 +196,13 @@ class StopsModel(QObject):
         return self._settings(self.stop) if self.stop is not None else []
 
     def _settings(self, stop: Stop) -> list[Setting]:
-        return [one for due in stop.items for one in settings_at(self.rig.engine, due.item)]
+        return [one for due in stop.items for one in self.settings_at(due.item)]
 
     def settings_at(self, item: Item) -> tuple[Setting, ...]:
         """What is set at an item of the plan, front first."""
-        return settings_at(self.rig.engine, item)
+        if self._rig is not self.rig:
+            _ = self.rows  # another rig: its list is made with its plans
+        return self._under.get(item, ())
 
     def is_done(self, deed: Deed) -> bool:
         """Whether an item, or a quarter of a sweep, was ticked."""
@@ -193,8 +210,8 @@ class StopsModel(QObject):
 
     def _deeds(self, place: int) -> list[Deed]:
         """What is to be ticked at a stop: what is set there, or the quarter of a sweep."""
-        stop = self.stops[place]
-        return [one.item for one in self._settings(stop)] or [place + 1]
+        plan = self.usable
+        return self._lists(plan)[1][place] if plan is not None else []
 
     @property
     def deeds(self) -> list[Deed]:

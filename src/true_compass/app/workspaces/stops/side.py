@@ -292,8 +292,10 @@ class NextItem(Painted):
         return y + need <= height - self._care_height(width)
 
     def care(self) -> str:
-        """The caution at the foot."""
-        return CARE[3] if self._model.finished else CARE[2]
+        """The caution at the foot. The preload of a sweep goes on wherever the crank stands."""
+        model = self._model
+        preload = model.plan is not None and model.plan.swept and model.next_setting is not None
+        return CARE[3] if model.finished or preload else CARE[2]
 
     def _care_height(self, width: float) -> float:
         return paragraph_height(self.care(), NOTE + 1, width) + 4
