@@ -97,7 +97,9 @@ class Item:
         """The item at whose stop it is set: a bridge, a lever and a brake go with their rocker."""
         if self.kind is ExtraKind.BRAKE:
             return Item(Kind.EXHAUST, self.cylinder)
-        return replace(self, part=Part.WHOLE, nth=0)
+        if self.part is Part.WHOLE and not self.nth:
+            return self
+        return Item(self.kind, self.cylinder)
 
     @property
     def single(self) -> str:
