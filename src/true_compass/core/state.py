@@ -207,6 +207,11 @@ class Rig:
         return tuple(item for item, _ in self._item_rows)
 
     @cached_property
+    def row_of(self) -> dict[Item, int]:
+        """The row in `items` of each of them."""
+        return {item: row for row, item in enumerate(self.items)}
+
+    @cached_property
     def item_names(self) -> tuple[str, ...]:
         """The names of `items`."""
         return tuple(item.name for item in self.items)
@@ -233,7 +238,7 @@ class Rig:
     def rockers(self) -> dict[Item, tuple[int, ...]]:
         """Rows in `items` of what is set at one rocker, at one stop: a brake with its exhaust."""
         together: dict[Item, tuple[int, ...]] = {}
-        for row, item in enumerate(self.items):
+        for item, row in self.row_of.items():
             together[item.rocker] = (*together.get(item.rocker, ()), row)
         return together
 

@@ -34,7 +34,7 @@ def warning(rig: Rig, item: Item, crank_deg: float, measured_mm: float | None) -
 def standing(rig: Rig, item: Item, crank_deg: float) -> str:
     """`I1 is open` or `I1 is on its ramp` where an item is not free; else nothing."""
     here = np.array([crank_deg])
-    row = rig.items.index(item.whole)
+    row = rig.row_of[item.whole]
     if rig.item_margins_deg(here)[row, 0] >= 0:
         return ""
     valve = item.rocker

@@ -41,6 +41,7 @@ _SEATED: Final = "a pedestal bolt that is torqued down to its seat"
 QUARTER_DEG: Final = 90.0
 THIN_DEG: Final = 30.0
 BALANCE_PARTS: Final = 64
+STRAIGHT_DEG: Final = 1e-3
 
 
 class NotApplicableError(Exception):
@@ -71,8 +72,8 @@ USUAL: Final = Choice()
 
 def _items_of(rig: Rig, cylinder: int, *kinds: Kind) -> list[Item]:
     """What a person sets at the rockers of a cylinder, of both kinds or one."""
-    wanted = [Item(kind, cylinder) for kind in kinds or Kind]
-    return [item for item in rig.items if item.rocker in wanted]
+    rockers = (rig.rockers.get(Item(kind, cylinder), ()) for kind in kinds or Kind)
+    return [rig.items[row] for row in sorted(row for rows in rockers for row in rows)]
 
 
 def _with_the_rest(rig: Rig, visits: list[Visit]) -> list[Visit]:
@@ -142,7 +143,7 @@ def _holds_at_tdc(rig: Rig, items: list[Item]) -> str:
 def _freest_past_deg(rig: Rig, items: list[Item], tdc_deg: float) -> float:
     """How far past TDC all items of a cylinder are freest."""
     past = np.arange(0.0, 180.5, 0.5)
-    rows = [rig.items.index(item) for item in items]
+    rows = [rig.row_of[item] for item in items]
     margins = rig.item_margins_deg(wrap_deg(tdc_deg + past))[rows]
     return float(past[int(np.argmax(margins.min(axis=0)))])
 
@@ -162,16 +163,19 @@ def rocking_deg(rig: Rig, cylinder: int) -> float:
         float(signed_difference_deg(np.array(place), np.array(overlap_tdc)))
         for place in (intake[0], exhaust[1])
     )
-    if opens < closes:
+    if opens + STRAIGHT_DEG < closes:
         lobes = rig.lobes.take(rows)
 
         # The intake rises while the exhaust falls: one place, between opening and closing. Many
-        # places at once cost little more than one.
-        while closes - opens > 1e-7:
+        # places at once cost little more than one, and the last part is as good as straight.
+        while closes - opens > STRAIGHT_DEG:
             places = np.linspace(opens, closes, BALANCE_PARTS + 1)
             intake_mm, exhaust_mm = lobes.lift_mm(overlap_tdc + places)
-            ahead = int(np.argmax(intake_mm[1:] > exhaust_mm[1:])) + 1
-            opens, closes = float(places[ahead - 1]), float(places[ahead])
+            ahead_mm = intake_mm - exhaust_mm
+            at = int(np.argmax(ahead_mm[1:] > 0.0))
+            opens, closes = float(places[at]), float(places[at + 1])
+        before_mm, after_mm = float(ahead_mm[at]), float(ahead_mm[at + 1])
+        opens = closes = opens + (closes - opens) * before_mm / (before_mm - after_mm)
     return wrap_deg(overlap_tdc + (opens + closes) / 2)
 
 

@@ -176,11 +176,10 @@ def in_turn(rig: Rig, items: tuple[StopItem, ...]) -> tuple[StopItem, ...]:
     first: dict[Item, int] = {}
     for place, due in enumerate(items):
         first.setdefault(due.item.rocker, place)
-    of = {item: row for row, item in enumerate(rig.items)}
 
     def order(due: StopItem) -> tuple[bool, int, int]:
         injector = due.item.kind is ExtraKind.INJECTOR
-        return injector, first[due.item.rocker], of[due.item]
+        return injector, first[due.item.rocker], rig.row_of[due.item]
 
     return tuple(sorted(items, key=order))
 

@@ -327,7 +327,7 @@ class StopsModel(QObject):
         if plan is not None and plan.swept:
             return True  # the preload goes on wherever the crank stands
         here = np.array([self.session.state.crank_deg])
-        return bool(self.rig.item_margins_deg(here)[self.rig.items.index(item.whole), 0] >= 0)
+        return bool(self.rig.item_margins_deg(here)[self.rig.row_of[item.whole], 0] >= 0)
 
     def tick_quarter(self, place: int) -> None:
         """Note a quarter of a sweep as taken up; again, and it is open once more."""
