@@ -143,10 +143,10 @@ def test_a_sweep_is_worked_quarter_by_quarter_and_then_the_preload(open_window: 
     assert "Do not look for zero again" in told(window)
     assert "wait until it has bled down" in told(window)
     assert "slack" not in told(window).lower()
-    while model.next_item is not None:
+    while model.round.next_item is not None:
         workspace.next_button.click()
-    assert model.finished
-    assert model.seen_to == 8 + 16
+    assert model.round.finished
+    assert model.round.seen_to == 8 + 16
 
 
 def test_hydraulic_tappets_show_no_gap_of_zero(open_window: MakeWindow) -> None:

@@ -69,7 +69,7 @@ def test_a_six_from_plan_to_last_nut(open_window: MakeWindow, percent: int) -> N
     assert window.session.state.crank_deg == 360.0
     for _ in range(6):
         hand.enter("0.25" if page.doing.setting.name[0] == "I" else "0.40", "")
-    assert page.model.finished
+    assert page.model.round.finished
     # Only the nut of I2 was touched.
     assert [nut.name for nut in page.doing.nuts] == ["I2"]
     hand.key(Key.Key_Return)
@@ -95,7 +95,7 @@ def test_every_set_that_is_pressed_stands_in_the_book(open_window: MakeWindow, n
     hand, page = at_do_it(window)
     model = page.model
     for _ in range(200):
-        if model.finished:
+        if model.round.finished:
             break
         setting = page.doing.setting
         if setting is None or not page.next_button.text().startswith("Tick"):
@@ -103,10 +103,10 @@ def test_every_set_that_is_pressed_stands_in_the_book(open_window: MakeWindow, n
         else:
             hand.press("Set")
             assert model.work.how(setting.item) is not None, setting.name
-            own = model.settings_at(setting.due)
+            own = model.round.settings_at(setting.due)
             done = [model.work.how(one.item) is not None for one in own]
             assert model.work.has(model.rig.engine, setting.due) == all(done)
-    assert model.finished
+    assert model.round.finished
     job = job_in_book(hand)
     wanted = [setting.item for setting in settings_of(demo_rig(name))]
     assert sorted(item.name for item in job.items) == sorted(item.name for item in wanted)
@@ -240,7 +240,7 @@ def test_a_v8_with_hydraulic_tappets_by_sweep(open_window: MakeWindow, percent: 
     hand.click(page.measured)
     for _ in range(16):
         hand.enter("¾ t", "")
-    assert page.model.finished
+    assert page.model.round.finished
     job = job_in_book(hand)
     assert len(job.items) == 16
     for record in job.items.values():
@@ -263,12 +263,12 @@ def test_a_v8_by_two_stops_and_a_six_with_bridges(
     turns = ticked = 0
     for _ in range(200):
         words = page.next_button.text()
-        if page.model.finished:
+        if page.model.round.finished:
             break
         ticked += words.startswith("Tick")
         turns += words.startswith("Turn")
         hand.click(page.next_button)
-    assert page.model.finished
+    assert page.model.round.finished
     own = settings_of(demo_rig(rig))
     assert ticked == len(own)
     assert len(plan.stops) - 1 <= turns <= len(plan.stops)

@@ -83,7 +83,7 @@ def test_a_whole_plan_by_return_and_the_turn_button(open_window: MakeWindow) -> 
     assert window.session.state.crank_deg == 360.0
     for _ in range(6):
         QTest.keyClick(sheets, Key.Key_Enter)
-    assert model.finished
+    assert model.round.finished
     QTest.keyClick(sheets, Key.Key_Up)
     assert model.place == 0
     QTest.keyClick(sheets, Key.Key_Up)
@@ -178,7 +178,7 @@ def test_sheets_say_what_an_item_is_and_what_fools_a_sign(open_window: MakeWindo
     workspace.show_page(DO)
     first = next(
         place
-        for place, stop in enumerate(workspace.model.stops)
+        for place, stop in enumerate(workspace.model.round.stops)
         if any(due.name == "B2" for due in stop.items)
     )
     workspace.model.go_to(first)

@@ -70,9 +70,9 @@ def test_working_through_a_plan_with_the_buttons(open_window: MakeWindow) -> Non
     workspace.skip_button.click()
     assert done(model) == {"I1": "set", "E1": "left", "I2": "skipped"}
     workspace.back_button.click()
-    assert model.next_item is not None
-    assert model.next_item.name == "I2"
-    while model.next_item is not None:
+    assert model.round.next_item is not None
+    assert model.round.next_item.name == "I2"
+    while model.round.next_item is not None:
         workspace.set_button.click()
     assert (
         workspace.turn_button.text()
@@ -81,9 +81,9 @@ def test_working_through_a_plan_with_the_buttons(open_window: MakeWindow) -> Non
     workspace.turn_button.click()
     assert window.session.state.crank_deg == 360.0
     assert model.place == 1
-    while model.next_item is not None:
+    while model.round.next_item is not None:
         workspace.set_button.click()
-    assert model.finished
+    assert model.round.finished
     assert workspace.next_item.lines()[0].words == "All set. Last round"
     workspace.again_button.click()
     assert done(model) == {}
@@ -99,8 +99,8 @@ def test_a_round_of_checking_then_only_what_is_out_of_band(open_window: MakeWind
     assert "no nut is slackened" in " ".join(workspace.next_item.lines()[1])
     QTest.keyClicks(workspace.measured, "0.28")
     assert "accepted band, 0.20 to 0.30 mm" in " ".join(workspace.next_item.lines()[1])
-    while not model.finished:
-        while (item := model.next_item) is not None:
+    while not model.round.finished:
+        while (item := model.round.next_item) is not None:
             off = item.name in ("E3", "I6")
             (workspace.set_button if off else workspace.leave_button).click()
         workspace.turn_button.click()
@@ -112,13 +112,13 @@ def test_a_round_of_checking_then_only_what_is_out_of_band(open_window: MakeWind
     assert again.next_button.text() == "Set those: 2 items"
     again.next_button.click()
     assert not again.model.checking
-    assert again.model.next_item is not None
-    assert (again.model.place, again.model.next_item.name) == (0, "E3")
+    assert again.model.round.next_item is not None
+    assert (again.model.place, again.model.round.next_item.name) == (0, "E3")
     again.turn_button.click()  # the crank still stood at the second stop
     again.set_button.click()
     again.turn_button.click()
-    assert again.model.next_item is not None
-    assert (again.model.place, again.model.next_item.name) == (1, "I6")
+    assert again.model.round.next_item is not None
+    assert (again.model.place, again.model.round.next_item.name) == (1, "I6")
     again.set_button.click()
     assert again.next_item.lines()[0].words == "All set. Last round"
     assert again.grab().width() > 0
@@ -141,15 +141,15 @@ def test_skipped_stops_come_back_last(open_window: MakeWindow) -> None:
     model = workspace.model
     model.choose("firing-order")
     model.go_to(4)
-    window.session.turn_to(model.stops[4].crank_deg)
+    window.session.turn_to(model.round.stops[4].crank_deg)
     for _ in range(2):
         workspace.set_button.click()
-    assert model.next_place == 5
+    assert model.round.next_place == 5
     model.go_to(5)
-    window.session.turn_to(model.stops[5].crank_deg)
+    window.session.turn_to(model.round.stops[5].crank_deg)
     for _ in range(2):
         workspace.set_button.click()
-    assert model.next_place == 0
+    assert model.round.next_place == 0
     assert workspace.turn_button.isEnabled()
 
 

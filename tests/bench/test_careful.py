@@ -8,7 +8,7 @@ from true_compass.bench.covered import Covered
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Said, Scenario
 from true_compass.bench.tasks import Task, why_not
-from true_compass.core.adjusting.comparison import compare, first_safe
+from true_compass.core.adjusting.comparison import compare, first_safe, rows_of
 from true_compass.core.words import at_degrees
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -47,12 +47,13 @@ def test_the_plan_that_is_told_is_safe_and_every_stop_has_its_place(name: str) -
     engine = demo_rig(name)
     task = Task.SET if not why_not(engine, Task.SET) else Task.TDC
     work = Covered.of(Scenario(engine, task))
-    plan = first_safe(work.book, "two-stop")
-    assert plan is not None
-    assert plan.safe
+    row = first_safe(rows_of(work.book, first="two-stop"))
+    assert row is not None
+    assert row.plan is not None
+    assert row.plan.safe
     if task is Task.SET:
         told = [step.words for step in careful_steps(work)]
-        for nth, stop in enumerate(plan.stops, start=1):
+        for nth, stop in enumerate(row.plan.stops, start=1):
             at = at_degrees(stop.crank_deg)
             assert any(words.startswith(f"Stop {nth}, crank at {at}:") for words in told)
 
@@ -60,14 +61,14 @@ def test_the_plan_that_is_told_is_safe_and_every_stop_has_its_place(name: str) -
 def test_an_unsafe_method_gives_way_to_the_first_that_is_safe() -> None:
     """Two stops stand E1 and E6 of Hickory 38° off their base circle."""
     work = Covered.of(Scenario(demo_rig("hickory"), Task.BRIDGE, method="two-stop"))
-    rows = compare(work.book)
-    safe = [row.school.word for row in rows if row.plan is not None and row.plan.safe]
-    plan = first_safe(work.book, "two-stop")
-    assert plan is not None
-    assert plan.school == safe[0] != "two-stop"
-    asked = first_safe(work.book, safe[-1])
+    safe = [row.school for row in compare(work.book) if row.safe]
+    begun = first_safe(rows_of(work.book, first="two-stop"))
+    assert begun is not None
+    assert begun.school is safe[0]
+    assert begun.school.word != "two-stop"
+    asked = first_safe(rows_of(work.book, first=safe[-1].word))
     assert asked is not None
-    assert asked.school == safe[-1]
+    assert asked.school is safe[-1]
 
 
 # The last zero ------------------------------------------------------------------------------------

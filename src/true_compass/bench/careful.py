@@ -21,7 +21,7 @@ from true_compass.bench.hands.valves import (
 )
 from true_compass.bench.state import BenchState
 from true_compass.bench.tasks import Task
-from true_compass.core.adjusting.comparison import first_safe
+from true_compass.core.adjusting.comparison import first_safe, rows_of
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.adjusting.stops import Plan
 from true_compass.core.adjusting.tasks import FELT_AT_LAST, FULL_TAPPETS
@@ -148,7 +148,8 @@ def _order(work: Covered, _tdc_deg: float) -> tuple[Step, ...]:
 
 
 def _set(work: Covered, _tdc_deg: float) -> tuple[Step, ...]:
-    plan = first_safe(work.book, work.scenario.method)
+    row = first_safe(rows_of(work.book, first=work.scenario.method))
+    plan = row.plan if row is not None else None
     if plan is None:
         return (Step("No method is safe on this engine: the maker's manual decides.", 0.0),)
     if plan.swept:

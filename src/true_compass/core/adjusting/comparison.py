@@ -1,10 +1,10 @@
 """All schools side by side on one engine, and what the numbers say."""
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Final
 
 from true_compass.core.adjusting.schools import (
-    BY_WORD,
     SCHOOLS,
     USUAL,
     Choice,
@@ -27,31 +27,36 @@ class Row:
     without_stops: bool = False
     """Whether it suits this engine all the same: it is done without stops."""
 
+    @property
+    def safe(self) -> bool:
+        """Whether it has a plan that is safe to follow."""
+        return self.plan is not None and self.plan.safe
+
+
+def rows_of(rig: Rig, choice: Choice = USUAL, first: str = "") -> Iterator[Row]:
+    """Each school on an engine, one that is asked for before the others; worked out as it comes."""
+    for school in sorted(SCHOOLS, key=lambda school: school.word != first):
+        try:
+            yield Row(school, school.plan(rig, choice))
+        except NotApplicableError as error:
+            yield Row(school, None, str(error), isinstance(error, NoStopsError))
+
 
 def compare(rig: Rig, choice: Choice = USUAL) -> list[Row]:
     """All schools side by side."""
-    rows = []
-    for school in SCHOOLS:
-        try:
-            rows.append(Row(school, school.plan(rig, choice)))
-        except NotApplicableError as error:
-            rows.append(Row(school, None, str(error), isinstance(error, NoStopsError)))
-    return rows
+    return list(rows_of(rig, choice))
 
 
-def first_safe(rig: Rig, asked: str = "") -> Plan | None:
-    """The plan of the method that was asked for, where it is safe on this engine; else that of the
-    first method that is, in the order of the list. None where none is.
+def first_safe(rows: Iterable[Row]) -> Row | None:
+    """What an engine is begun with: the first school of these that is safe on it, or None."""
+    return next((row for row in rows if row.safe), None)
+
+
+def way_out(rows: Iterable[Row]) -> Row | None:
+    """What to use where the chosen school is unsafe: the fewest stops with a fair margin, else the
+    first that is safe, or None.
     """
-    words = sorted(BY_WORD, key=lambda word: word != asked)
-    for word in words:
-        try:
-            plan = BY_WORD[word].plan(rig, USUAL)
-        except NotApplicableError:
-            continue
-        if plan.safe:
-            return plan
-    return None
+    return first_safe(sorted(rows, key=lambda row: row.school.word != "fewest"))
 
 
 SENTENCES: Final = {

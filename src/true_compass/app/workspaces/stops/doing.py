@@ -70,7 +70,7 @@ class Doing:
     @property
     def setting(self) -> Setting | None:
         """What is due."""
-        return self.model.next_setting
+        return self.model.round.next_setting
 
     def record(self, setting: Setting) -> ItemRecord:
         """What the job of today says of it."""
@@ -191,13 +191,13 @@ class Doing:
         if model.usable is None:
             other = model.instead
             return Next(Act.USE, f"Use: {other}") if other else Next(Act.NOTHING, "No safe method")
-        if model.finished:
+        if model.round.finished:
             return self._last()
         if typed.strip():
             return Next(Act.TAKE, "Take the reading")
-        stop, setting = model.stop, self.setting
+        stop, setting = model.round.stop, self.setting
         assert stop is not None
-        if stop.loose_now and not model.is_done(model.place + 1):
+        if stop.loose_now and not model.round.is_done(model.place + 1):
             return Next(Act.SET, "Tick this quarter: taken up")
         if turn and (setting is None or not (model.plan and model.plan.swept)):
             return Next(Act.TURN, turn)
@@ -212,8 +212,8 @@ class Doing:
 
     def _last(self) -> Next:
         model = self.model
-        if model.to_set:
-            return Next(Act.SET_THOSE, f"Set those: {counted(len(model.to_set), 'item')}")
+        if model.round.to_set:
+            return Next(Act.SET_THOSE, f"Set those: {counted(len(model.round.to_set), 'item')}")
         nut = self.next_nut
         if nut is not None:
             return Next(Act.NUT, f"Tick {nut.name}: torqued, striped")
@@ -230,7 +230,7 @@ class Doing:
         model = self.model
         return [
             setting
-            for deed in model.deeds
+            for deed in model.round.deeds
             if isinstance(deed, Item) and model.work.how(deed) in (SET, OFF_HEEL)
             for setting in [setting_of(model.rig.engine, deed)]
             if setting.nut_in_last_round

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from true_compass.book.job import Job
 from true_compass.book.targets import targets_of
-from true_compass.core.adjusting.comparison import Row, compare
+from true_compass.core.adjusting.comparison import Row, compare, first_safe, way_out
 from true_compass.core.adjusting.schools import (
     BY_WORD,
     QUARTER_DEG,
@@ -20,12 +20,13 @@ from true_compass.core.adjusting.schools import (
     NotApplicableError,
     School,
 )
-from true_compass.core.adjusting.setting import Setting, setting_of, settings_of
-from true_compass.core.adjusting.stops import Plan, Stop, StopItem, whole_degrees
+from true_compass.core.adjusting.setting import setting_of
+from true_compass.core.adjusting.stops import Plan, whole_degrees
 from true_compass.core.angles import degrees_on
 from true_compass.core.items import Item
 from true_compass.core.state import Rig
 from true_compass.session.book import landed
+from true_compass.session.going_round import Round
 from true_compass.session.session import Session, SessionState
 from true_compass.session.work import OFF, OFF_HEEL, SET, SKIPPED, Deed, Work, deed_name
 
@@ -52,8 +53,10 @@ class StopsModel(QObject):
         self.choice = Choice()
         self._rig: Rig | None = None
         self._rows: list[Row] = []
-        self._under: dict[Item, tuple[Setting, ...]] = {}
-        self._listed: tuple[Plan | None, tuple[Stop, ...], tuple[list[Deed], ...]] = (None, (), ())
+        self._begun_with = SCHOOLS[0].word
+        self._round: Round | None = None
+        self._gone_by: Plan | None = None
+        self._gone_on: Rig | None = None
         self._doubted: tuple[Item, float] | None = None
         self.job_now: JobNow = _nowhere
         self.today: Callable[[], date] = date.today
@@ -75,8 +78,8 @@ class StopsModel(QObject):
         """The word of the chosen school; where none was chosen, of the first that is safe here."""
         if self.work.school in BY_WORD:
             return self.work.school
-        safe = (row.school.word for row in self.rows if row.plan is not None and row.plan.safe)
-        return next(safe, SCHOOLS[0].word)
+        _ = self.rows
+        return self._begun_with
 
     @property
     def place(self) -> int:
@@ -99,9 +102,8 @@ class StopsModel(QObject):
         if self._rig is not self.rig:
             self._rig = self.rig
             self._rows = compare(self.rig, self.choice)
-            self._under = {}
-            for setting in settings_of(self.rig.engine):
-                self._under[setting.due] = (*self._under.get(setting.due, ()), setting)
+            safe = first_safe(self._rows)
+            self._begun_with = safe.school.word if safe is not None else SCHOOLS[0].word
         return self._rows
 
     @property
@@ -133,121 +135,27 @@ class StopsModel(QObject):
     @property
     def instead(self) -> str:
         """What to use where the chosen method is unsafe or is none here: `Fewest stops, 58°`."""
-        row = self._safe_row
+        row = way_out(self.rows)
         if row is None or row.plan is None:
             return ""
         return f"{row.school.short_name}, {whole_degrees(row.plan.least_margin_deg)}°"
 
-    @property
-    def _safe_row(self) -> Row | None:
-        """Fewest stops with a fair margin where that can be, else the first method that is safe."""
-        safe = [row for row in self.rows if row.plan is not None and row.plan.safe]
-        solved = [row for row in safe if row.school.word == "fewest"]
-        return next(iter([*solved, *safe]), None)
-
     def use_instead(self) -> None:
         """Take that method."""
-        row = self._safe_row
+        row = way_out(self.rows)
         if row is not None:
             self.choose(row.school.word)
 
     @property
-    def stops(self) -> tuple[Stop, ...]:
-        """The stops of a plan that is safe to follow; a sweep ends with the preload on all."""
-        plan = self.usable
-        return () if plan is None else self._lists(plan)[0]
-
-    def _lists(self, plan: Plan) -> tuple[tuple[Stop, ...], tuple[list[Deed], ...]]:
-        """Stops, and what is to be ticked at each: kept, for a press asks for them many times."""
-        if self._listed[0] is not plan:
-            stops = plan.stops
-            if plan.swept:
-                last = Stop(stops[-1].crank_deg, plan.swept, 0.0, "the preload on all")
-                stops = (*stops, last)
-            deeds: list[list[Deed]] = []
-            for place, stop in enumerate(stops, start=1):
-                own: list[Deed] = [one.item for one in self._settings(stop)]
-                deeds.append(own or [place])
-            self._listed = (plan, stops, tuple(deeds))
-        return self._listed[1], self._listed[2]
-
-    @property
-    def stop(self) -> Stop | None:
-        """The stop that is worked at."""
-        return self.stops[min(self.place, len(self.stops) - 1)] if self.stops else None
-
-    @property
-    def next_item(self) -> StopItem | None:
-        """The item of the plan that is due at this stop."""
-        stop, setting = self.stop, self.next_setting
-        if stop is None or setting is None:
-            return None
-        return next(due for due in stop.items if due.item == setting.due)
-
-    @property
-    def next_setting(self) -> Setting | None:
-        """What is to be set next at this stop: adjuster by adjuster under each item of the plan."""
-        settings = self.settings_here
-        return next((one for one in settings if self.work.how(one.item) is None), None)
-
-    @property
-    def settings_here(self) -> list[Setting]:
-        """Everything that is set at the stop that is worked at, in the order of the plan."""
-        return self._settings(self.stop) if self.stop is not None else []
-
-    def _settings(self, stop: Stop) -> list[Setting]:
-        return [one for due in stop.items for one in self.settings_at(due.item)]
-
-    def settings_at(self, item: Item) -> tuple[Setting, ...]:
-        """What is set at an item of the plan, front first."""
-        if self._rig is not self.rig:
-            _ = self.rows  # another rig: its list is made with its plans
-        return self._under.get(item, ())
-
-    def is_done(self, deed: Deed) -> bool:
-        """Whether an item, or a quarter of a sweep, was ticked."""
-        return deed in self.done if isinstance(deed, int) else self.work.how(deed) is not None
-
-    def _deeds(self, place: int) -> list[Deed]:
-        """What is to be ticked at a stop: what is set there, or the quarter of a sweep."""
-        plan = self.usable
-        return self._lists(plan)[1][place] if plan is not None else []
-
-    @property
-    def deeds(self) -> list[Deed]:
-        """Everything that is to be ticked, in the order of the plan."""
-        return [deed for place in range(len(self.stops)) for deed in self._deeds(place)]
-
-    @property
-    def seen_to(self) -> int:
-        """How much of it has been ticked."""
-        return sum(self.is_done(deed) for deed in self.deeds)
-
-    @property
-    def finished(self) -> bool:
-        """Whether everything has been seen to."""
-        return bool(self.deeds) and self.seen_to == len(self.deeds)
-
-    @property
-    def set_any(self) -> bool:
-        """Whether anything was set on this round, so that nuts were touched."""
-        return any(self.work.how(deed) == SET for deed in self.deeds if isinstance(deed, Item))
-
-    @property
-    def to_set(self) -> list[Item]:
-        """Items that a round of checking found out of their band, in the order of the plan."""
-        return [d for d in self.deeds if isinstance(d, Item) and self.work.how(d) == OFF]
-
-    @property
-    def next_place(self) -> int | None:
-        """The next stop at which something is open, the ones before this last; or None."""
-        open_ones = [
-            place
-            for place in range(len(self.stops))
-            if any(not self.is_done(deed) for deed in self._deeds(place))
-        ]
-        later = [place for place in open_ones if place > self.place]
-        return next(iter([*later, *open_ones]), None)
+    def round(self) -> Round:
+        """The round by the plan, if it is safe to follow. Kept: a press asks for it many times."""
+        plan, work = self.usable, self.work
+        if self._round is None or self._gone_by is not plan or self._gone_on is not self.rig:
+            self._gone_by, self._gone_on = plan, self.rig
+            self._round = Round.of(self.rig.engine, plan, work)
+        elif self._round.work is not work:
+            self._round = self._round.having(work)
+        return self._round
 
     def loose_at(self, place: int) -> list[Item]:
         """What is loose in a quarter of a sweep, counted from where the crank stands now."""
@@ -261,9 +169,9 @@ class StopsModel(QObject):
 
     def set_those(self) -> None:
         """After a round of checking: go round what was out of its band, and set it."""
-        self.session.tick(dict.fromkeys(self.to_set), "the round of setting")
+        self.session.tick(dict.fromkeys(self.round.to_set), "the round of setting")
         self.session.work_at(checking=False, place=-1)
-        self.session.work_at(place=self.next_place or 0)
+        self.session.work_at(place=self.round.next_place or 0)
 
     def choose(self, word: str) -> None:
         """Take another school. What has been set stays set."""
@@ -337,7 +245,7 @@ class StopsModel(QObject):
 
     def see_to_next(self, how: str = SET) -> None:
         """Note what is due; on a round that only checks, what would be set is `OFF`."""
-        due, stop = self.next_setting, self.stop
+        due, stop = self.round.next_setting, self.round.stop
         if due is not None:
             self.tick(due.item, OFF if how == SET and self.checking else how)
         elif stop is not None and stop.loose_now and self.place + 1 not in self.done:
@@ -350,19 +258,19 @@ class StopsModel(QObject):
 
     def go_to(self, place: int) -> None:
         """Work at another stop."""
-        if 0 <= place < len(self.stops):
+        if 0 <= place < len(self.round.stops):
             self.session.work_at(place=place)
 
     def start_from_here(self) -> None:
         """Work first at the stop that the crank comes to next."""
         here = self.session.state.crank_deg
-        if self.stops:
-            ways = [degrees_on(stop.crank_deg, here) % 719.999 for stop in self.stops]
+        if self.round.stops:
+            ways = [degrees_on(stop.crank_deg, here) % 719.999 for stop in self.round.stops]
             self.go_to(ways.index(min(ways)))
 
     def not_free_now(self) -> list[Item]:
         """Items of this stop that the crank, as it stands, does not leave free."""
-        stop = self.stop
+        stop = self.round.stop
         return [due.item for due in stop.items if not self._free_now(due.item)] if stop else []
 
     @property

@@ -79,7 +79,7 @@ class SheetsView(Painted):
         parts = any(due.item.part is not Part.WHOLE for due in plan.items)
         two = self.logical_width > (TWO_WITH_PARTS if parts else TWO)
         count = 2 if two and not self.only_one else 1
-        stops = self._model.stops or plan.stops
+        stops = self._model.round.stops or plan.stops
         first = min(self._model.place, max(len(stops) - count, 0))
         return list(enumerate(stops))[first : first + count]
 
@@ -220,7 +220,7 @@ class SheetsView(Painted):
         if len(stop.items) <= count:
             self._first.pop(number, None)
             return list(stop.items)
-        due = self._model.next_item
+        due = self._model.round.next_item
         at = stop.items.index(due) if due is not None and due in stop.items else 0
         first = self._first.get(number, max(at - 1, 0))
         first = self._first[number] = min(max(first, 0), len(stop.items) - count)
@@ -271,7 +271,7 @@ class SheetsView(Painted):
 
     def _row(self, p: QPainter, row: QRectF, item: StopItem, middle: float, here: bool) -> None:
         theme = self.look.theme
-        due = self._model.next_item
+        due = self._model.round.next_item
         if here and due is not None and due.name == item.name:
             p.fillRect(row.adjusted(1, 1, -1, -1), theme.now_tint)
         p.setPen(flat_pen(theme.hair, 1.2))
@@ -283,7 +283,7 @@ class SheetsView(Painted):
             ),
             item,
         )
-        settings = self._model.settings_at(item.item)
+        settings = self._model.round.settings_at(item.item)
         hows = [self._model.work.how(setting.item) for setting in settings]
         if OFF_HEEL in hows:
             self._noted_off(p, row, middle)
@@ -402,8 +402,8 @@ class SheetsView(Painted):
                 if item is None:
                     model.tick_quarter(number)
                     return
-                own = [setting.item for setting in model.settings_at(item.item)]
-                model.tick(next((one for one in own if not model.is_done(one)), own[0]), how)
+                own = [setting.item for setting in model.round.settings_at(item.item)]
+                model.tick(next((one for one in own if not model.round.is_done(one)), own[0]), how)
                 return
         for card, number in self._cards:
             if card.contains(spot):

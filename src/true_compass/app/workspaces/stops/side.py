@@ -213,17 +213,17 @@ class NextItem(Painted):
         if model.usable is None:
             words = f"{model.plan.least_item.off_words}. Take a method whose margin is positive."
             return Head("Unsafe: do not follow"), [words]
-        if model.finished:
+        if model.round.finished:
             return self._last_lines()
         off = [item.name for item in model.not_free_now()]
-        stop, due = model.stop, model.next_setting
+        stop, due = model.round.stop, model.round.next_setting
         assert stop is not None
-        if stop.loose_now and not model.is_done(model.place + 1):
+        if stop.loose_now and not model.round.is_done(model.place + 1):
             return self._quarter_lines()
         if due is None:
-            after = model.next_place
+            after = model.round.next_place
             where = f"{model.thing} {after + 1} is next." if after is not None else ""
-            if model.plan.swept and after == len(model.stops) - 1:
+            if model.plan.swept and after == len(model.round.stops) - 1:
                 where = "The preload is next, the same on all, wherever the crank stands."
             return Head(f"This {model.thing.lower()} is done"), [where] if where else []
         task = task_for(model.rig.engine, due.item)
@@ -250,14 +250,14 @@ class NextItem(Painted):
         return head, [line for line in lines if line]
 
     def _last_lines(self) -> tuple[Head, list[str]]:
-        model, wrong = self._model, self._model.to_set
+        model, wrong = self._model, self._model.round.to_set
         if wrong:
             return Head(f"Checked: {len(wrong)} out of band"), [
                 f"{', '.join(item.name for item in wrong)}.",
                 "Set those: the plan then goes round these only.",
             ]
         head = "All in band" if model.checking else "All set. Last round"
-        return Head(head), list(last_round(model.set_any))
+        return Head(head), list(last_round(model.round.set_any))
 
     def _quarter_lines(self) -> tuple[Head, list[str]]:
         """One quarter of a sweep: no item is named, whatever is loose is taken up."""
@@ -279,7 +279,7 @@ class NextItem(Painted):
         if plan.swept and model.place >= len(plan.stops):
             where = "Preload"
         tried = " Watch tries another lash or cam; this is as set." if self._tried() else ""
-        return f"{where}. {model.seen_to} of {len(model.deeds)} done.{tried}"
+        return f"{where}. {model.round.seen_to} of {len(model.round.deeds)} done.{tried}"
 
     def _tried(self) -> bool:
         return self._model.session.state.tried is not None
@@ -294,8 +294,10 @@ class NextItem(Painted):
     def care(self) -> str:
         """The caution at the foot. The preload of a sweep goes on wherever the crank stands."""
         model = self._model
-        preload = model.plan is not None and model.plan.swept and model.next_setting is not None
-        return CARE[3] if model.finished or preload else CARE[2]
+        preload = (
+            model.plan is not None and model.plan.swept and model.round.next_setting is not None
+        )
+        return CARE[3] if model.round.finished or preload else CARE[2]
 
     def _care_height(self, width: float) -> float:
         return paragraph_height(self.care(), NOTE + 1, width) + 4

@@ -46,12 +46,12 @@ def go_on(state: SessionState) -> GoOn | None:
     if not done or done >= of:
         return None
     # Only work that was begun pays for a plan.
-    from true_compass.core.adjusting.comparison import first_safe
+    from true_compass.core.adjusting.comparison import first_safe, rows_of
     from true_compass.core.adjusting.tasks import task_for
 
     sentence = f"Setting the valves of {state.engine.name}: {done} of {of} done"
-    plan = first_safe(state.rig, state.work.school)
-    stops = plan.stops if plan is not None else ()
+    row = first_safe(rows_of(state.rig, first=state.work.school))
+    stops = row.plan.stops if row is not None and row.plan is not None else ()
     for number, stop in enumerate(stops, start=1):
         due = [row.item for row in stop.items if not state.work.has(state.engine, row.item)]
         if due and number - 1 >= state.work.place:

@@ -318,22 +318,22 @@ class StopsWorkspace(Workspace):
             self.model.ask(replace(choice, stops=max(count + by, 1)))
 
     def _turn_on(self) -> None:
-        stop, plan = self.model.stop, self.model.usable
+        stop, plan = self.model.round.stop, self.model.usable
         if stop is None or plan is None:
             return
         here = self._session.state.crank_deg
         if plan.swept:
-            last = self.model.place == len(self.model.stops) - 2
+            last = self.model.place == len(self.model.round.stops) - 2
             self.model.go_to(self.model.place + 1)
             if not last:
                 self._turner.turn_by(90.0)
             return
         away = degrees_on(stop.crank_deg, here)
         at_stop = min(away, 720.0 - away) < AT_STOP_DEG
-        after = self.model.next_place
-        if at_stop and self.model.next_item is None and after is not None:
+        after = self.model.round.next_place
+        if at_stop and self.model.round.next_item is None and after is not None:
             self.model.go_to(after)
-            stop = self.model.stops[after]
+            stop = self.model.round.stops[after]
         if overshot_deg(away):
             self._turner.come_up_to(stop.crank_deg)
         else:
@@ -359,7 +359,7 @@ class StopsWorkspace(Workspace):
     def _show_turn(self) -> None:
         if not self.isVisible():
             return
-        stop, plan = self.model.stop, self.model.usable
+        stop, plan = self.model.round.stop, self.model.usable
         if stop is None or plan is None:
             self.turn_button.hide()
         else:
@@ -379,22 +379,22 @@ class StopsWorkspace(Workspace):
     def _standing_words(self, *, swept: bool) -> str:
         if not swept:
             return "The crank stands at this stop"
-        if self.model.place >= len(self.model.stops) - 1:
+        if self.model.place >= len(self.model.round.stops) - 1:
             return "The preload on all"
         return "Begin anywhere" if self.model.place == 0 else "Take up what is loose, then tick"
 
     def _turn_words_now(self) -> str:
         """The turn that is due: to this stop, or from it to the next; nothing where none is."""
-        stop, plan, model = self.model.stop, self.model.usable, self.model
-        if stop is None or plan is None or model.finished:
+        stop, plan, model = self.model.round.stop, self.model.usable, self.model
+        if stop is None or plan is None or model.round.finished:
             return ""
         if plan.swept:
             # A sweep counts quarters from wherever it was begun.
-            last = model.place >= len(model.stops) - 1
-            done = model.next_setting is None and model.place + 1 in model.done
+            last = model.place >= len(model.round.stops) - 1
+            done = model.round.next_setting is None and model.place + 1 in model.done
             if last or not done:
                 return ""
-            if model.place == len(model.stops) - 2:
+            if model.place == len(model.round.stops) - 2:
                 return "Go on to the preload, here"
             return f"Turn a quarter on: {rim_words(model.rig, 90.0) or '90°'}"
         away = degrees_on(stop.crank_deg, self._session.state.crank_deg)
@@ -403,15 +403,15 @@ class StopsWorkspace(Workspace):
             return f"{past}: go back well past, come up again"
         if min(away, 720.0 - away) >= AT_STOP_DEG:
             return self._turn_words(away, model.place)
-        if model.next_setting is None and model.next_place is not None:
-            after = model.stops[model.next_place]
+        if model.round.next_setting is None and model.round.next_place is not None:
+            after = model.round.stops[model.round.next_place]
             by_deg = degrees_on(after.crank_deg, stop.crank_deg)
-            return self._turn_words(by_deg, model.next_place)
+            return self._turn_words(by_deg, model.round.next_place)
         return ""
 
     def _turn_words(self, by_deg: float, place: int) -> str:
         rim = rim_words(self.model.rig, by_deg)
-        at = at_degrees(self.model.stops[place].crank_deg)
+        at = at_degrees(self.model.round.stops[place].crank_deg)
         words = f"Turn {by_deg:.4g}° on to stop {place + 1}, {at}"
         return f"{words}: {rim}" if rim else words
 
@@ -530,8 +530,8 @@ class StopsWorkspace(Workspace):
         if alone:
             side = width - 22
         self._put(self.next_item, 20, 58, side - 14, high)
-        quarter = self.model.stop is not None and bool(self.model.stop.loose_now)
-        due, unfinished = self.model.next_setting is not None, not self.model.finished
+        quarter = self.model.round.stop is not None and bool(self.model.round.stop.loose_now)
+        due, unfinished = self.model.round.next_setting is not None, not self.model.round.finished
         checking = self.model.checking
         self.set_button.setText("Out of band" if checking else "Set")
         field = min(max((side - 14) * 0.3, 120.0), 190.0)
@@ -560,7 +560,7 @@ class StopsWorkspace(Workspace):
         self.card_button.setEnabled(usable)
         if alone:
             return
-        view = self.round_view if self.model.finished and self.doing.nuts else self.sheets
+        view = self.round_view if self.model.round.finished and self.doing.nuts else self.sheets
         self.sheets.only_one = True
         self._put(view, side + 24, 54, width - side - 40, height - 62)
 
