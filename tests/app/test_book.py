@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, Qt
 from tests.conftest import Answers, MakeWindow
 from tests.files.jobs import filled
 from tests.hand import Hand
+from tests.painted import Painted
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.book.topics import TOPICS
@@ -163,6 +164,17 @@ def test_facts_are_kept_and_wrong_ones_stay_typed(page: BookWorkspace) -> None:
     page.facts.toggle(PUT_BACK[0])
     assert open_job(page).put_back[0] == "Pin out, turning tool off"
     assert open_job(page).rolled_over
+
+
+def test_a_wrong_fact_is_told_by_the_words_of_its_field(
+    page: BookWorkspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    fact(page, "temperature_c", "999")
+    painted = Painted(monkeypatch)
+    page.facts.grab()
+    assert any(words.startswith("Temperature must be ") for words, _ in painted.seen)
+    assert page.facts.fields["temperature_c"].text() == "999"
+    assert open_job(page).temperature_c is None
 
 
 def test_ticks_and_readings_of_stops_land_in_the_job_of_today(open_window: MakeWindow) -> None:

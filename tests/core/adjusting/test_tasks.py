@@ -115,3 +115,13 @@ def test_tools_band_and_preload_are_told() -> None:
 )
 def test_turns_of_a_screw(turns: float, words: str) -> None:
     assert turns_words(turns) == words
+
+
+@pytest.mark.parametrize("torque_nm", [0.0, 55.0])
+def test_an_injectors_nut_is_torqued_at_its_own_stop_where_the_file_says_to_what(
+    torque_nm: float,
+) -> None:
+    hickory = demo_rig("hickory")
+    extras = tuple(replace(lobe, torque_nm=torque_nm) for lobe in hickory.cam.extras)
+    task = task_for(replace(hickory, cam=replace(hickory.cam, extras=extras)), item_named("U1"))
+    assert ("to its torque" in task.steps[-1]) == ("55 N·m" in task.tools) == bool(torque_nm)

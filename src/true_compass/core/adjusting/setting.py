@@ -165,76 +165,95 @@ def _singles(engine: Engine, valve: Valve, item: Item) -> tuple[Item, ...]:
 
 
 def _of_valve(engine: Engine, item: Item, row: int) -> Setting:
-    train = replace(engine.train, thread=engine.train.thread or USUAL_THREAD)
     assert isinstance(item.kind, Kind)
-    kind, pitch_mm = item.kind, parse_thread_mm(train.thread)
-    ratio = train.ratio(kind)
-    inside = train.lash_at in (LashAt.ROD_END, LashAt.CAM)
-    screw = Adjuster.VALVE_SCREW
-    own = Tools(train.key, train.spanner, train.torque_nm)
     if item.part is Part.BRIDGE:
-        bridge = Tools(train.bridge_key, train.bridge_spanner, train.bridge_torque_nm)
-        return Setting(
-            item,
-            Way.BRIDGE,
-            row,
-            0.0,
-            BRIDGE_BAND_MM,
-            pitch_mm,
-            0.0,
-            screw,
-            band_assumed=True,
-            turn_assumed=True,
-            tools=bridge,
-        )
+        return _bridge(engine.train, item, row)
     if item.part is Part.VARIABLE:
-        target = train.variable_intake_mm
-        band = _band_about(target)
-        return Setting(
-            item,
-            Way.GAP,
-            row,
-            target,
-            band,
-            pitch_mm,
-            ratio,
-            screw,
-            band_assumed=True,
-            turn_assumed=True,
-            tools=own,
-        )
-    if train.hydraulic:
-        window = _window(train)
-        turn = plunger_per_turn_mm(train, kind) or 0.0
-        middle = sum(window) / 2
-        return Setting(
-            item,
-            Way.PLUNGER,
-            row,
-            middle,
-            window,
-            turn,
-            1.0,
-            train.adjuster,
-            band_assumed=window != train.preload_mm,
-            turn_assumed=not engine.train.thread,
-            tools=own,
-        )
-    target = engine.cam.timing(kind).lash_mm
-    turn = gap_per_turn_mm(train, kind) or 0.0
+        return _lever(engine.train, item, row, item.kind)
+    if engine.train.hydraulic:
+        return _plunger(engine.train, item, row, item.kind)
+    return _gap(engine, item, row, item.kind)
+
+
+def _with_thread(train: Train) -> Train:
+    """The same with the usual thread where the file names none."""
+    return replace(train, thread=train.thread or USUAL_THREAD)
+
+
+def _own_tools(train: Train) -> Tools:
+    return Tools(train.key, train.spanner, train.torque_nm)
+
+
+def _bridge(train: Train, item: Item, row: int) -> Setting:
+    """A bridge is set till both valve tips touch: it has no gap."""
+    return Setting(
+        item,
+        Way.BRIDGE,
+        row,
+        target_mm=0.0,
+        band_mm=BRIDGE_BAND_MM,
+        per_turn_mm=parse_thread_mm(_with_thread(train).thread),
+        lobe_share=0.0,
+        adjuster=Adjuster.VALVE_SCREW,
+        band_assumed=True,
+        turn_assumed=True,
+        tools=Tools(train.bridge_key, train.bridge_spanner, train.bridge_torque_nm),
+    )
+
+
+def _lever(train: Train, item: Item, row: int, kind: Kind) -> Setting:
+    """The gap between the lever of a variable intake and its rocker."""
     return Setting(
         item,
         Way.GAP,
         row,
-        target,
-        train.accepted_mm(kind) or _band_about(target),
-        turn / ratio if inside else turn,
-        1.0 if inside else ratio,
-        train.adjuster,
-        shim_share(train, kind),
+        target_mm=train.variable_intake_mm,
+        band_mm=_band_about(train.variable_intake_mm),
+        per_turn_mm=parse_thread_mm(_with_thread(train).thread),
+        lobe_share=train.ratio(kind),
+        adjuster=Adjuster.VALVE_SCREW,
+        band_assumed=True,
+        turn_assumed=True,
+        tools=_own_tools(train),
+    )
+
+
+def _plunger(train: Train, item: Item, row: int, kind: Kind) -> Setting:
+    """How far the plunger of a hydraulic tappet is pushed in."""
+    window = _window(train)
+    return Setting(
+        item,
+        Way.PLUNGER,
+        row,
+        target_mm=sum(window) / 2,
+        band_mm=window,
+        per_turn_mm=plunger_per_turn_mm(_with_thread(train), kind) or 0.0,
+        lobe_share=1.0,
+        adjuster=train.adjuster,
+        band_assumed=window != train.preload_mm,
+        turn_assumed=not train.thread,
+        tools=_own_tools(train),
+    )
+
+
+def _gap(engine: Engine, item: Item, row: int, kind: Kind) -> Setting:
+    """The gap of valves, where the file measures it: at the valve, or inside the rocker."""
+    train, target = engine.train, engine.cam.timing(kind).lash_mm
+    turn, ratio = gap_per_turn_mm(_with_thread(train), kind) or 0.0, train.ratio(kind)
+    inside = train.lash_at in (LashAt.ROD_END, LashAt.CAM)
+    return Setting(
+        item,
+        Way.GAP,
+        row,
+        target_mm=target,
+        band_mm=train.accepted_mm(kind) or _band_about(target),
+        per_turn_mm=turn / ratio if inside else turn,
+        lobe_share=1.0 if inside else ratio,
+        adjuster=train.adjuster,
+        shim_per_gap=shim_share(_with_thread(train), kind),
         band_assumed=train.accepted_mm(kind) is None,
-        turn_assumed=not engine.train.thread,
-        tools=own,
+        turn_assumed=not train.thread,
+        tools=_own_tools(train),
     )
 
 

@@ -134,7 +134,8 @@ def _extra_task(
     first = (after,) if lobe.kind is ExtraKind.BRAKE else ("It comes last at its stop.",)
     tools = setting.tools.words
     place = lobe.place or "at its own rocker"
-    last = "Hold the screw, tighten the nut, measure again."
+    to_torque = " to its torque" if setting.tools.torque_nm else ""
+    last = f"Hold the screw, tighten the nut{to_torque}, measure again."
     if lobe.how is Method.BLADE:
         steps = (*first, "Blade in; screw to a light drag, equal on both faces.", last)
         return Task(

@@ -258,7 +258,7 @@ class Doing:
         if checking and told is not Verdict.UNKNOWN:
             return LEFT if told is Verdict.IN_BAND else OFF
         read = self.stage(setting) is Stage.READ
-        return SET if read and not checking and told is not Verdict.OPEN and told in _GOOD else None
+        return SET if read and not checking and told in _GOOD else None
 
 
 _FIELD: Final = {FOUND: "as found", LEFT_AS: "as left", AFTER_NUT: "after nut"}
