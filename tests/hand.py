@@ -1,6 +1,9 @@
 """A hand and eyes at the window: it clicks what is seen, and types where the last click left it."""
 
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from pathlib import Path
+
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QWidget
 
 from tests.qtest import QTest
@@ -71,6 +74,17 @@ class Hand:
         )
         QApplication.sendEvent(view, event)
         QApplication.processEvents()
+
+    def drop(self, *paths: Path) -> bool:
+        """Let files fall on the window; whether it takes them."""
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+        action, button = Qt.DropAction.CopyAction, Qt.MouseButton.LeftButton
+        event = QDropEvent(QPointF(9, 9), action, data, button, NONE)
+        event.setAccepted(False)
+        self.window.dropEvent(event)
+        QApplication.processEvents()
+        return event.isAccepted()
 
     @property
     def _holder(self) -> QWidget:

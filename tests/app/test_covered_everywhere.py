@@ -1,7 +1,9 @@
 """What is asked is told nowhere on the screen, and the bench says all the time what it asks."""
 
+from pathlib import Path
+
 import pytest
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from tests.conftest import MakeWindow
 from tests.hand import Hand, Key
@@ -9,6 +11,7 @@ from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.bench.workspace import UNTOUCHED, BenchWorkspace
 from true_compass.drawing.text import texts_recorded
 from true_compass.files.rigs import demo_rig
+from true_compass.files.scenario_file import scenario_text
 from true_compass.files.scenarios import scenario_names, shipped_scenario
 
 ORDER = demo_rig("cedar").order_text
@@ -30,6 +33,17 @@ def bench_of(window: MainWindow) -> BenchWorkspace:
     page = window.workspace
     assert isinstance(page, BenchWorkspace)
     return page
+
+
+def put_on_bench(window: MainWindow, task: str) -> BenchWorkspace:
+    """Begin with a task, and go to what is said of it at once: that is asked about first."""
+    hand = Hand(window)
+    hand.key(Key.Key_B)
+    hand.press(task)
+    hand.press("Begin")
+    hand.press("Say it, check it")
+    hand.press("Say it, check it")
+    return bench_of(window)
 
 
 def test_an_order_that_is_asked_stands_nowhere(open_window: MakeWindow) -> None:
@@ -78,14 +92,15 @@ def test_the_strip_names_the_engine_on_the_bench(open_window: MakeWindow) -> Non
 
 @pytest.mark.parametrize("name", scenario_names())
 @pytest.mark.parametrize("percent", [100, 150])
-def test_the_task_is_said_while_one_works(open_window: MakeWindow, name: str, percent: int) -> None:
+def test_the_task_is_said_while_one_works(
+    open_window: MakeWindow, tmp_path: Path, name: str, percent: int
+) -> None:
     window = open_window("birch")
     window.look.set_text_percent(percent)
-    hand = Hand(window)
-    hand.key(Key.Key_B)
     scenario = shipped_scenario(name)
-    bench_of(window).begin(scenario)
-    QApplication.processEvents()
+    path = tmp_path / "any.scenario.toml"
+    path.write_text(scenario_text(scenario), encoding="utf-8")
+    assert Hand(window).drop(path)
     assert scenario.task.title(scenario.cylinder) in told(window).replace("\n", " ")
 
 
@@ -106,13 +121,7 @@ def test_the_letter_drawn_on_a_tool_takes_it(open_window: MakeWindow) -> None:
 
 def test_what_nobody_measured_is_asked_before_it_is_judged(open_window: MakeWindow) -> None:
     window = open_window("birch")
-    hand = Hand(window)
-    hand.key(Key.Key_B)
-    hand.press("Set all items")
-    hand.press("Begin")
-    hand.press("Say it, check it")
-    hand.press("Say it, check it")
-    bench = bench_of(window)
+    hand, bench = Hand(window), put_on_bench(window, "Set all items")
     hand.press("Uncover it")
     assert bench.say.asked == "Finish? 12 items were not measured."
     assert bench.model.begun.verdict is None
@@ -133,13 +142,7 @@ def test_what_was_tried_and_passed_is_remembered(open_window: MakeWindow) -> Non
 
 def test_nothing_wrong_can_be_said(open_window: MakeWindow) -> None:
     window = open_window("birch")
-    hand = Hand(window)
-    hand.key(Key.Key_B)
-    hand.press("Find the fault")
-    hand.press("Begin")
-    hand.press("Say it, check it")
-    hand.press("Say it, check it")
-    bench = bench_of(window)
+    hand, bench = Hand(window), put_on_bench(window, "Find the fault")
     fault = next(button for button in bench.say.faults if button.isVisible())
     hand.click(fault)
     hand.press("Nothing is wrong")

@@ -4,11 +4,12 @@ import sys
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QAction, QDropEvent
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from tests.conftest import Answers, MakeWindow
+from tests.hand import Hand
 from tests.qtest import QTest
 from true_compass.app import main
 from true_compass.app.registry import WORKSPACES
@@ -29,16 +30,6 @@ def menu_action(window: MainWindow, words: str) -> QAction:
     window.lists.menu.hide()
     actions = window.lists.menu.actions()
     return next(action for action in actions if action.text().startswith(words))
-
-
-def drop(window: MainWindow, *paths: Path) -> bool:
-    data = QMimeData()
-    data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-    action, button = Qt.DropAction.CopyAction, Qt.MouseButton.LeftButton
-    event = QDropEvent(QPointF(9, 9), action, data, button, Qt.KeyboardModifier.NoModifier)
-    event.setAccepted(False)
-    window.dropEvent(event)
-    return event.isAccepted()
 
 
 @pytest.fixture
@@ -87,9 +78,9 @@ def test_a_dropped_file_opens_and_anything_else_is_left_alone(
     open_window: MakeWindow, single: Path
 ) -> None:
     window = open_window("birch")
-    assert not drop(window, single, single)
+    assert not Hand(window).drop(single, single)
     assert window.session.state.source.rig == "birch"
-    assert drop(window, single)
+    assert Hand(window).drop(single)
     assert window.session.state.source.path == single
 
 
@@ -98,7 +89,7 @@ def test_a_wrong_file_is_explained_and_the_engine_goes_on_turning(
 ) -> None:
     window = open_window("birch")
     before = wrong.read_bytes()
-    assert drop(window, wrong)
+    assert Hand(window).drop(wrong)
     assert window.note.isVisible()
     assert window.note.text.startswith("wrong.engine.toml: line 17: dimensions.rod_mm must be")
     assert window.note.more.text() == "Show all 2"
@@ -118,7 +109,7 @@ def test_an_edited_file_is_read_again_where_the_crank_stands(
     open_window: MakeWindow, single: Path
 ) -> None:
     window = open_window("birch")
-    drop(window, single)
+    Hand(window).drop(single)
     window.session.turn_to(77.0)
     single.write_text(single.read_text().replace("Bench single", "Old single"), encoding="utf-8")
     QTest.keyClick(window, Key.Key_F5)
@@ -149,7 +140,7 @@ def test_closing_and_reopening_returns_to_the_same_rig_and_angle(
 ) -> None:
     window = open_window("birch")
     if kind == "file":
-        drop(window, single)
+        Hand(window).drop(single)
     window.session.turn_to(123.456)
     QTest.keyClick(window, Key.Key_D)
     window.close()
@@ -166,7 +157,7 @@ def test_a_remembered_file_that_has_gone_wrong_gives_way_to_a_demo_rig(
     open_window: MakeWindow, single: Path
 ) -> None:
     window = open_window("birch")
-    drop(window, single)
+    Hand(window).drop(single)
     window.close()
     single.write_text("nonsense", encoding="utf-8")
     again = open_window()
@@ -238,7 +229,7 @@ def test_a_very_long_name_stays_in_its_box(open_window: MakeWindow, single: Path
     text = single.read_text(encoding="utf-8")
     single.write_text(text.replace("Bench single", "W" * 120), encoding="utf-8")
     window = open_window("birch")
-    drop(window, single)
+    Hand(window).drop(single)
     assert window.session.state.engine.name == "W" * 120
     window.strip.picker.grab()
 

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
+from tests.painted import Painted
 from true_compass.bench.covered import Covered
 from true_compass.bench.gaps import open_shares
 from true_compass.bench.scenario import Scenario
@@ -20,7 +21,7 @@ from true_compass.drawing.marks import PAINTS
 from true_compass.drawing.ring import Card
 from true_compass.drawing.scene import scene_of
 from true_compass.drawing.stills import Stills
-from true_compass.drawing.text import draw_text, texts_recorded
+from true_compass.drawing.text import texts_recorded
 from true_compass.drawing.theme import Theme, theme
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -49,15 +50,7 @@ def test_two_coloured_marks_are_seen_and_named_apart(
     work = Covered.of(Scenario(marked(close_deg), Task.FREE, 1, 7, 1))
     state = first_state(work)
     scene = scene_of(work, QRectF(0, 0, 900, 420), 0)
-    boxes: dict[str, QRectF] = {}
-    write = draw_text
-
-    def kept(p: QPainter, box: QRectF, text: str, *rest: object, **more: object) -> float:
-        if text in ("T", "F"):
-            boxes[text] = box
-        return write(p, box, text, *rest, **more)  # type: ignore[arg-type]
-
-    monkeypatch.setattr(covered, "draw_text", kept)
+    painted = Painted(monkeypatch)
     image = QImage(900, 420, QImage.Format.Format_RGB32)
     p = QPainter(image)
     painter = covered.EnginePainter(scene, work, theme(name), Stills())
@@ -65,6 +58,7 @@ def test_two_coloured_marks_are_seen_and_named_apart(
     painter.paint_moving(p, state)
     p.end()
     assert {RED.name(), YELLOW.name()} <= colours_of(image)
+    boxes = {words: box for words, box in painted.seen if words in ("T", "F")}
     assert set(boxes) == {"T", "F"}
     assert not boxes["T"].intersects(boxes["F"])
 

@@ -26,6 +26,7 @@ from true_compass.cli.common import (
 )
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.items import Item
+from true_compass.core.words import counted
 from true_compass.files.book_db import NAME, SUFFIX, BookError
 from true_compass.files.book_exchange import write_out, write_table
 from true_compass.files.book_file import Book
@@ -193,7 +194,7 @@ def run_add(options: argparse.Namespace) -> str:
         told = {"jobs": len(found.jobs), "added": added, "book": str(book.db.path)}
     if options.json:
         return json.dumps(told, indent=2)
-    return f"{told['jobs']} jobs read, {added} new in {told['book']}"
+    return f"{counted(len(found.jobs), 'job')} read, {added} new in {told['book']}"
 
 
 def _setup(book: Book, options: argparse.Namespace) -> tuple[Setup, dict[str, Any] | None]:

@@ -65,7 +65,7 @@ def take_table(
     setup = Setup(engine, book.person, today, now.isoformat(), targets, hydraulic)
     found = jobs_from(read_table(path), setup, path.name)
     added = take_in(book, found, engine, values, now.isoformat())
-    return f"{len(found.jobs)} jobs read, {added} of them new."
+    return f"{counted(len(found.jobs), 'job')} read, {added} new."
 
 
 def asked_about(book: Book, path: Path) -> tuple[tuple[BookEngine, BookEngine], ...]:
