@@ -38,6 +38,7 @@ HEIGHT_BAND_MM: Final = 0.10
 USUAL_HEIGHT_MM: Final = 60.0
 USUAL_TURNS: Final = 0.25
 WINDOW_MM: Final = (0.5, 1.5)
+ABOUT_PRELOAD_MM: Final = 0.2
 USUAL_THREAD: Final = "M8x1"
 """Bands, a lifter's window and a thread where the file has none (common practice, no source)."""
 
@@ -258,11 +259,13 @@ def _gap(engine: Engine, item: Item, row: int, kind: Kind) -> Setting:
 
 
 def _window(train: Train) -> tuple[float, float]:
-    """How far a plunger may be pushed in; one figure is taken with 0.2 mm to either side."""
+    """How far a plunger may be pushed in; one figure, or what no hand can keep between, is taken
+    with `ABOUT_PRELOAD_MM` to either side.
+    """
     low, high = train.preload_mm or WINDOW_MM
-    if high - low >= 0.2:
+    if high - low >= ABOUT_PRELOAD_MM - 1e-9:
         return low, high
-    return round(max(low - 0.2, 0.0), 6), round(high + 0.2, 6)
+    return round(max(low - ABOUT_PRELOAD_MM, 0.0), 6), round(high + ABOUT_PRELOAD_MM, 6)
 
 
 def _extra(engine: Engine, item: Item, row: int) -> Setting:
