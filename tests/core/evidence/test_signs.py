@@ -106,3 +106,51 @@ def test_dots_and_marks_stand_where_the_file_says() -> None:
     # A crank mark passes twice a cycle.
     mark = places.left_by([Seen(Look.MARK, rig.engine.marks[0].where)])
     assert len(places.arcs(mark)) == 2
+
+
+def test_between_dead_centres_a_valve_that_begins_or_ends_to_lift_tells_the_place() -> None:
+    """By the lifts alone, a quarter of a degree apart; nothing else is said to open or close."""
+    crank_deg = np.arange(0.0, 720.0, 0.25)
+    lifts = BIRCH.lobes.lift_mm(crank_deg) > 0
+    for row, valve in enumerate(BIRCH.engine.valves):
+        for change, word in ((1, "just opens"), (-1, "just closes")):
+            turned = np.diff(lifts[row].astype(int), append=int(lifts[row, 0]))
+            at_deg = float(crank_deg[int(np.flatnonzero(turned == change)[0])])
+            looks = [sign.look for sign in signs_at(BIRCH, at_deg)]
+            assert f"{valve.name} {word}" in looks
+            for look in looks:
+                if "just" in look:
+                    other = BIRCH.item_names.index(look.split()[0])
+                    near = np.abs((crank_deg - at_deg + 360.0) % 720.0 - 360.0) <= 3.25
+                    assert 0 < lifts[other][near].sum() < near.sum()
+
+
+def test_a_single_has_no_companion_and_tells_its_own_overlap() -> None:
+    ash = Rig.of(demo_rig("ash"))
+    firing, overlap = ([sign.look for sign in signs_at(ash, at)] for at in (0.0, 360.0))
+    assert "both rockers of 1 are loose, and the rotor points to its post" in firing
+    assert "the valves of 1 rock: overlap TDC" in overlap
+    assert not any("rock:" in look for look in firing)
+    assert not any("loose" in look for look in overlap)
+
+
+def test_no_sign_is_told_twice_and_no_overlap_beside_a_cylinder_that_fires() -> None:
+    for cylinder, tdc_deg in zip(
+        BIRCH.engine.cylinders, BIRCH.true_offsets_deg.tolist(), strict=True
+    ):
+        looks = [sign.look for sign in signs_at(BIRCH, tdc_deg)]
+        assert len(looks) == len(set(looks))
+        assert not any("overlap TDC" in look or "fully open" in look for look in looks)
+        assert any(f"both rockers of {cylinder} are loose" in look for look in looks)
+
+
+@pytest.mark.parametrize("rig", ["magnolia", "holly", "acacia"])
+def test_a_degree_scale_shows_the_nominal_tdc_and_how_far_off_the_true_one_is(rig: str) -> None:
+    off = Rig.of(demo_rig(rig))
+    for row, nominal_deg in enumerate(off.offsets_deg.tolist()):
+        away = (float(off.true_offsets_deg[row]) - nominal_deg + 360.0) % 720.0 - 360.0
+        told = [s.look for s in signs_at(off, nominal_deg) if f"TDC of {row + 1}," in s.look]
+        words = f"{away:.1f}° on" if away > 0 else f"{-away:.1f}° before"
+        assert [look.endswith(f"true TDC is {words}") for look in told] == (
+            [True] if abs(away) > 0.5 else []
+        )
