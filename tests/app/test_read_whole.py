@@ -1,12 +1,16 @@
 """No direction and no caution is left out for want of room, on any page that gives them."""
 
+from collections.abc import Iterator
+
 import pytest
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from tests.conftest import MakeWindow
 from tests.hand import Hand, Key
 from tests.painted import Painted
 from true_compass.app.widgets import look as drawn
+from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.book.workspace import BookWorkspace
 from true_compass.app.workspaces.ignition.workspace import IgnitionWorkspace
 from true_compass.core.ignition.advance import checks
@@ -15,7 +19,7 @@ from true_compass.drawing.text import localised
 from true_compass.files.rigs import demo_rig, rig_names
 
 SIZES = ((1280, 800), (1024, 768), (1000, 640), (1920, 1080))
-SCALES = (100, 125, 150)
+PERCENTS = (100, 125, 150)
 WITH_ROTOR = [name for name in rig_names() if demo_rig(name).spark.advance.initial_deg is not None]
 WITH_GAPS = [name for name in rig_names() if not demo_rig(name).train.hydraulic]
 """Plungers have no gap that could be out of its band."""
@@ -27,6 +31,16 @@ def whole(view: drawn.Painted, painted: Painted, high: float) -> set[str]:
     view.repaint_all()  # else a kept picture is shown, and nothing is written
     view.grab()
     return {words for words, box in painted.seen if box.bottom() <= high + 2}
+
+
+def looks(window: MainWindow) -> Iterator[tuple[tuple[int, int], int]]:
+    """The window in every size, and in every size of print."""
+    for size in SIZES:
+        for percent in PERCENTS:
+            window.resize(*size)
+            window.look.set_text_percent(percent)
+            QApplication.processEvents()
+            yield size, percent
 
 
 @pytest.mark.parametrize("name", WITH_ROTOR)
@@ -42,23 +56,19 @@ def test_what_to_do_before_timing_is_set_is_read_whole(
     curve = page.curve
     # Over every limit at once: that is when the most has to be said.
     for field, figure in (("initial_deg", "25"), ("most_wide_open_deg", "20")):
-        curve.fields[field].clear()
         hand.click(curve.fields[field])
+        hand.key(Key.Key_A, Qt.KeyboardModifier.ControlModifier)
         hand.enter(figure)
+    advance = window.session.state.engine.spark.advance
+    assert not all(check.fine for check in checks(advance))
+    said = [text for check in checks(advance) for text in (check.said, check.why)]
     painted = Painted(monkeypatch)
-    for size in SIZES:
-        for scale in SCALES:
-            window.resize(*size)
-            window.look.set_text_percent(scale)
-            QApplication.processEvents()
-            if curve.before.isVisible() and not curve.before.isChecked():
-                hand.click(curve.before)
-            words = whole(curve, painted, curve.logical_height)
-            said = [
-                text for check in checks(curve._lamping.advance) for text in (check.said, check.why)
-            ]
-            for line in filter(None, (*said, "Turn against the rotor to advance")):
-                assert localised(line) in words, (size, scale, line)
+    for look in looks(window):
+        if curve.before.isVisible() and not curve.before.isChecked():
+            hand.click(curve.before)
+        words = whole(curve, painted, curve.logical_height)
+        for line in filter(None, (*said, "Turn against the rotor to advance")):
+            assert localised(line) in words, (look, line)
 
 
 @pytest.mark.parametrize("name", WITH_GAPS)
@@ -78,15 +88,11 @@ def test_every_card_of_a_job_is_read_whole(
     assert page.model.job is not None
     painted = Painted(monkeypatch)
     view = page.job
-    for size in SIZES:
-        for scale in SCALES:
-            window.resize(*size)
-            window.look.set_text_percent(scale)
-            QApplication.processEvents()
-            cards = view.cards(page.model.job)
-            words = whole(view, painted, view.logical_height)
-            count, _, _ = view.fitting(cards)
-            assert cards[:count], (size, scale)
-            for _, lines in cards[:count]:
-                for line in lines:
-                    assert localised(line) in words, (size, scale, line)
+    for look in looks(window):
+        cards = view.cards(page.model.job)
+        words = whole(view, painted, view.logical_height)
+        count, _, _ = view.fitting(cards)
+        assert cards[:count], look
+        for _, lines in cards[:count]:
+            for line in lines:
+                assert localised(line) in words, (look, line)
