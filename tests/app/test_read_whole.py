@@ -55,7 +55,7 @@ def test_what_to_do_before_timing_is_set_is_read_whole(
     assert isinstance(page, IgnitionWorkspace)
     curve = page.curve
     # Over every limit at once: that is when the most has to be said.
-    for field, figure in (("initial_deg", "25"), ("most_wide_open_deg", "20")):
+    for field, figure in (("initial_deg", "20"), ("most_wide_open_deg", "10")):
         hand.click(curve.fields[field])
         hand.key(Key.Key_A, Qt.KeyboardModifier.ControlModifier)
         hand.enter(figure)
