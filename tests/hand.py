@@ -4,7 +4,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QScrollArea, QWidget
 
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
@@ -57,6 +57,19 @@ class Hand:
             self.type(text)
             self.key(Key.Key_Return)
 
+    def fill(self, name: str, text: str) -> None:
+        """Write into the field of that name: click it, take all that stands there, type, Return."""
+        found = [
+            field
+            for field in self.window.findChildren(QLineEdit)
+            if field.isVisible() and field.accessibleName() == name
+        ]
+        assert len(found) == 1, f"{name}: {len(found)} fields"
+        self._bring_into_sight(found[0])
+        self.click(found[0])
+        self.key(Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        self.enter(text)
+
     def wheel(self, view: QWidget, notches: int) -> None:
         """Turn the wheel over a widget; minus is towards the hand, which scrolls down."""
         from PyQt6.QtGui import QWheelEvent
@@ -85,6 +98,20 @@ class Hand:
         self.window.dropEvent(event)
         QApplication.processEvents()
         return event.isAccepted()
+
+    def _bring_into_sight(self, view: QWidget) -> None:
+        """Scroll down with the wheel until a widget is seen, where it lies in a longer page."""
+        page = view.parentWidget()
+        while page is not None and not isinstance(page, QScrollArea):
+            page = page.parentWidget()
+        for _ in range(60 if page is not None else 0):
+            spot = view.mapTo(self.window, view.rect().center())
+            if self.window.childAt(spot) is view:
+                return
+            assert isinstance(page, QScrollArea)
+            viewport = page.viewport()
+            assert viewport is not None
+            self.wheel(viewport, -1)
 
     @property
     def _holder(self) -> QWidget:

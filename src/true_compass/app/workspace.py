@@ -82,11 +82,6 @@ class Workspace(Painted):
     def came_to_front(self) -> None:
         """It has been opened; work that can wait for that is done here."""
 
-    @property
-    def foot_high(self) -> float:
-        """Height of a bar of its own at the foot, in pixels of the design: notes stand above it."""
-        return 0.0
-
     def go_back(self) -> bool:
         """Put back what is only tried (Backspace); whether there was anything."""
         return False

@@ -75,12 +75,14 @@ class FileDialogs:
 
 
 def with_suffix(path: Path, suffix: str) -> Path:
-    """The path with the ending of its kind, where it was typed without any.
+    """The path with the ending of its kind, where it was typed without any: a figure is none.
 
     >>> with_suffix(Path("bench-v6"), ".engine.toml").name
     'bench-v6.engine.toml'
+    >>> [with_suffix(Path(name), ".engine.toml").name for name in ("bench 2.0", "notes.txt")]
+    ['bench 2.0.engine.toml', 'notes.txt']
     """
-    return path if path.suffix else path.with_name(f"{path.name}{suffix}")
+    return path if path.suffix[1:].isalpha() else path.with_name(f"{path.name}{suffix}")
 
 
 def file_name_of(name: str, suffix: str) -> str:

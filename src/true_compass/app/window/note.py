@@ -10,19 +10,19 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.drawing.codes import paint_problem_mark, rounded
-from true_compass.drawing.text import LEFT, draw_text
+from true_compass.drawing.text import LEFT, draw_paragraph_that_fits, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight, font
 
 NOTE_MS: Final = 6000
 PROBLEM_MS: Final = 20000
-HEIGHT: Final = 34
+HEIGHT: Final = 40
 MOST_CHOICES: Final = 2
 
 Choice = tuple[str, Callable[[], object]]
 
 
 class NoteStrip(Painted):
-    """One sentence over the upper edge of the turn bar, for some seconds."""
+    """One sentence at the foot of the page, for some seconds."""
 
     coming = pyqtSignal()
     """It is about to be shown: whoever places it does that now."""
@@ -52,6 +52,21 @@ class NoteStrip(Painted):
         self.place_more()
         self.update()
 
+    @property
+    def widths(self) -> tuple[int, int]:
+        """Pixels in which the sentence is read whole: in one line, or in two of smaller print."""
+        words, edges = text_width(self.text, BODY, Weight.LABEL), self._left + self._right
+        one, two = edges + words, edges + 0.56 * words
+        return round(one * self.look.scale), round(two * self.look.scale)
+
+    @property
+    def _left(self) -> float:
+        return 44.0 if self.problem else 20.0
+
+    @property
+    def _right(self) -> float:
+        return 146.0 if self.more.isVisibleTo(self) else 16.0
+
     def place_more(self) -> None:
         """Put the button at the right end."""
         self.more.setGeometry(self.look.scaled(self.logical_width - 132, 2, 124, HEIGHT - 4))
@@ -67,13 +82,15 @@ class NoteStrip(Painted):
     def paint(self, p: QPainter) -> None:
         """Draw the sentence, with the mark when it is a problem."""
         theme = self.look.theme
-        p.fillRect(QRectF(0, 0, self.logical_width, 1.4), theme.line)
-        left = 20.0
+        edge = QRectF(0, 0, self.logical_width, self.logical_height).adjusted(1, 1, -1, -1)
+        rounded(p, edge, 0, None, QPen(theme.line, 1.4))
         if self.problem:
-            paint_problem_mark(p, QRectF(16, 8, 18, 18), theme.ink, theme.on_ink)
-            left = 44.0
-        room = self.logical_width - left - (146 if self.more.isVisibleTo(self) else 16)
-        draw_text(p, QRectF(left, 0, room, HEIGHT), self.text, BODY, theme.ink, Weight.LABEL, LEFT)
+            paint_problem_mark(p, QRectF(16, 11, 18, 18), theme.ink, theme.on_ink)
+        room = QRectF(self._left, 0, self.logical_width - self._left - self._right, HEIGHT)
+        if text_width(self.text, BODY, Weight.LABEL) <= room.width():
+            draw_text(p, room, self.text, BODY, theme.ink, Weight.LABEL, LEFT)
+        else:
+            draw_paragraph_that_fits(p, room.adjusted(0, 1, 0, -1), self.text, BODY, theme.ink)
 
 
 class Sheet(Painted):

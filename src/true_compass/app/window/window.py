@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
-from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
 from PyQt6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
@@ -30,6 +30,7 @@ from true_compass.app.turner import Turner
 from true_compass.app.widgets.look import Look
 from true_compass.app.window import note
 from true_compass.app.window import strip as top_strip
+from true_compass.app.window.free_room import free_room, pressable
 from true_compass.app.window.glossary import CODES
 from true_compass.app.window.keys_everywhere import KeyParts, window_lines
 from true_compass.app.window.lists import ListParts, Lists
@@ -156,6 +157,9 @@ class MainWindow(QWidget):
         self.session.where = self._where
         self.documents.said.connect(self.note.say)
         self.note.coming.connect(self._place_note)
+        self._note_timer = QTimer(self)
+        self._note_timer.setSingleShot(True)
+        self._note_timer.timeout.connect(self._lay_note)
         self.opener.elsewhere = self._open_elsewhere
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
@@ -394,12 +398,18 @@ class MainWindow(QWidget):
         self.lists.place()
 
     def _place_note(self) -> None:
-        """Above the turn bar, or above a bar of the page's own."""
-        s = self.look.scale
-        foot = self.workspace.foot_high
-        foot += turn_bar.HEIGHT if self.workspace.wants_crank else 0.0
-        high, bar = round(note.HEIGHT * s), round(foot * s)
-        self.note.setGeometry(0, self.height() - bar - high, self.width(), high)
+        """Now, and once more when a page that has just come is laid out."""
+        self._lay_note()
+        self._note_timer.start(0)
+
+    def _lay_note(self) -> None:
+        """As low as there is room: a message never takes a press."""
+        if not self.note.text:
+            return
+        high = round(note.HEIGHT * self.look.scale)
+        taken = pressable(self.workspace, self)
+        page = self.scroll_area.geometry()
+        self.note.setGeometry(free_room(page, taken, self.note.widths, high))
         self.note.place_more()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

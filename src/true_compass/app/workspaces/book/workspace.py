@@ -112,11 +112,6 @@ class BookWorkspace(TabbedWorkspace):
                 self.desk.session.put_book(on.with_job(fresh))
         self.arrange()
 
-    @property
-    def foot_high(self) -> float:
-        """Notes stand above the buttons at its foot: a message never takes a press."""
-        return 58.0
-
     def _begin(self) -> None:
         self.model.new_job()
         self.show_page(JOB)

@@ -147,11 +147,6 @@ class LessonsWorkspace(TabbedWorkspace):
             self.begin_show(self._shown_lesson())
         self.arrange()
 
-    @property
-    def foot_high(self) -> float:
-        """The turn bar of the lesson's engine."""
-        return 0.0 if self.bar.isHidden() else BAR_HIGH
-
     def _has_all_width(self) -> bool:
         """Whether the lesson takes the place of the list: a guided step, or a narrow window."""
         on = self.model.on

@@ -415,11 +415,6 @@ class StopsWorkspace(Workspace):
         words = f"Turn {by_deg:.4g}° on to stop {place + 1}, {at}"
         return f"{words}: {rim}" if rim else words
 
-    @property
-    def foot_high(self) -> float:
-        """Notes stand above the buttons of Do it: a message never takes a press."""
-        return 108.0 if self.page == DO else 0.0
-
     def go_back(self) -> bool:
         """Put back the duration or the lash that is tried; whether there was one."""
         if self.compare.tried is not None:
