@@ -1,6 +1,7 @@
 """Which engine is which: what makes another engine of one, and what leaves it itself."""
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
@@ -13,8 +14,8 @@ from true_compass.files.rigs import demo_rig, rig_names
 BIRCH = demo_rig("birch")
 
 
-def with_intake(engine: Engine, **more: object) -> Engine:
-    return replace(engine, cam=replace(engine.cam, intake=replace(engine.cam.intake, **more)))  # type: ignore[arg-type]
+def with_intake(engine: Engine, **more: Any) -> Engine:
+    return replace(engine, cam=replace(engine.cam, intake=replace(engine.cam.intake, **more)))
 
 
 @pytest.mark.parametrize(

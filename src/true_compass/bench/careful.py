@@ -18,6 +18,7 @@ from true_compass.bench.hands.valves import (
     STOCK_MM,
     STOCK_STEP_MM,
     TORQUE_SHARE,
+    USUAL_NM,
 )
 from true_compass.bench.state import BenchState
 from true_compass.bench.tasks import Task
@@ -34,7 +35,6 @@ Doing = Callable[[Covered, BenchState], list[Action]]
 """What is done next, as the engine is then."""
 PLAY_MM: Final = 0.3
 """How far an adjuster is slackened past zero: it clacks."""
-USUAL_NM: Final = 20.0
 BOLT_DEG: Final = 1080.0
 """How far a pedestal's bolt is turned up so that its rod comes out."""
 
@@ -234,8 +234,7 @@ def _aim_mm(setting: Setting) -> float:
 
 def _nut_share(setting: Setting) -> float:
     """What share of its own movement a nut makes, held and torqued."""
-    nut = setting.has_locknut or setting.way is Way.BRIDGE
-    return HELD_SHARE + TORQUE_SHARE if nut else TORQUE_SHARE
+    return HELD_SHARE + TORQUE_SHARE if setting.has_locknut else TORQUE_SHARE
 
 
 def _screwed(
@@ -248,11 +247,11 @@ def _screwed(
     widen_mm = now_mm - goal if inward else goal - now_mm
     deg = -widen_mm / setting.per_turn_mm * 360.0
     turned = [{"do": "screw", "item": name, "deg": deg}] if abs(deg) > 1e-6 else []
-    return [{"do": "slacken", "item": name}, *turned, *_closed(work, setting)]
+    return [{"do": "slacken", "item": name}, *turned, *_closed(setting)]
 
 
-def _closed(work: Covered, setting: Setting) -> list[Action]:
-    nm = setting.tools.torque_nm or work.engine.train.torque_nm or USUAL_NM
+def _closed(setting: Setting) -> list[Action]:
+    nm = setting.tools.torque_nm or USUAL_NM
     name = setting.name
     return [
         {"do": "tighten", "item": name, "hold": True},
@@ -301,7 +300,7 @@ def _plunger(work: Covered, state: BenchState, setting: Setting, place: int) -> 
         {"do": "wiggle", "item": name},
         {"do": "screw", "item": name, "deg": PLAY_MM * per_deg},
         {"do": "screw", "item": name, "deg": (_aim_mm(setting) + nut) * per_deg},
-        *_closed(work, setting),
+        *_closed(setting),
         {"do": "wait"},
     ]
 
@@ -339,7 +338,7 @@ def _add(setting: Setting) -> Doing:
         nut = work.condition.items[place].nut_moves_mm * _nut_share(setting)
         deg = (_aim_mm(setting) + nut) / setting.per_turn_mm * 360.0
         turned = {"do": "screw", "item": setting.name, "deg": deg}
-        return [turned, *_closed(work, setting)]
+        return [turned, *_closed(setting)]
 
     return doing
 

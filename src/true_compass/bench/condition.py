@@ -146,7 +146,7 @@ def _found(scenario: Scenario, setting: Setting, cases: tuple[Case, ...]) -> Ite
     for case in cases:
         value = _with_case(scenario, setting, case, value)
     nut = 0.0
-    if setting.has_locknut or setting.way is Way.BRIDGE:
+    if setting.has_locknut:
         size = between(seed, f"{name} nut", 0.03, 0.05 + 0.01 * scenario.hardness)
         nut = size if share(seed, f"{name} nut side") < 0.15 else -size
     shim = round(2.5 + 0.05 * int(12 * share(seed, f"{name} shim")), 2)

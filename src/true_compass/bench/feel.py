@@ -28,7 +28,8 @@ SEEN_DOWN_MM: Final = 1.0
 BLADE_WORDS: Final = ("loose", "light drag", "firm", "will not go")
 PLAY_WORDS: Final = ("loose", "just free", "tight")
 LIFT_WORDS: Final = ("moves", "springy", "solid", "binds")
-SPIN_WORDS: Final = ("up-and-down play", "spins", "stiff", "will not spin")
+STIFF: Final = "stiff"
+SPIN_WORDS: Final = ("up-and-down play", "spins", STIFF, "will not spin")
 
 
 def blade_feel(room_mm: float) -> str:

@@ -230,6 +230,18 @@ def _passed(work: Covered, state: BenchState, items: tuple[ItemVerdict, ...]) ->
     return all(item.passes for item in judged) and not _loose_nuts(work, state)
 
 
+MEASURES: Final = ("feeler", "go-no-go", "height", "wiggle", "spin", "lift", "bridge")
+"""What tells of a gap, a plunger or a bridge: a blade, a tool or a finger put to it."""
+
+
+def unmeasured(work: Covered, state: BenchState) -> list[str]:
+    """Items that are judged and that nobody measured, neither as found nor as left."""
+    if not work.scenario.task.sets:
+        return []
+    measured = {one.of for one in state.seen if one.do in MEASURES}
+    return [setting.name for setting in work.settings if setting.name not in measured]
+
+
 def _loose_nuts(work: Covered, state: BenchState) -> list[str]:
     """Locknuts that were left loose: the next start moves their screws."""
     pairs = zip(work.settings, state.items, strict=True)

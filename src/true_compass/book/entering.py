@@ -24,8 +24,7 @@ def reading_name(setting: Setting, which: str) -> str:
 
 def final_reading(setting: Setting) -> str:
     """Which reading says what an item is left with: after its nut, where it has one."""
-    nut = setting.has_locknut or setting.way is Way.BRIDGE
-    return AFTER_NUT if nut else LEFT
+    return AFTER_NUT if setting.has_locknut else LEFT
 
 
 def entered(setting: Setting, job: Job, which: str, text: str, *, sure: bool = False) -> ItemRecord:

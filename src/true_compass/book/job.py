@@ -92,24 +92,37 @@ class ItemRecord:
     torqued: bool = False
     """Whether the torque wrench was on it; `torque_nm` is 0 where nobody knows how much."""
 
+    def reading(self, which: str) -> Measure | None:
+        """One of its readings: `found`, `left` or `after_nut`."""
+        told: Measure | None = getattr(self, which)
+        return told
+
     def with_reading(self, which: str, measure: Measure | None) -> "ItemRecord":
         """The record with another reading: `found`, `left` or `after_nut`."""
         changed: dict[str, Any] = {which: measure}
         return replace(self, **changed)
 
     @property
+    def again(self) -> Measure | None:
+        """The reading after it was set: after the nut, else as left."""
+        return self.after_nut or self.left
+
+    @property
+    def newest(self) -> Measure | None:
+        """The last reading that there is."""
+        return self.again or self.found
+
+    @property
     def final(self) -> Measure | None:
-        """What it was left with: after the nut, as left, or as found where nothing was set; None
-        where it was set and not measured again.
+        """What it was left with: as read again, or as found where nothing was set; None where it
+        was set and not measured again.
         """
-        if self.after_nut or self.left:
-            return self.after_nut or self.left
-        return None if self.was_set else self.found
+        return self.again or (None if self.was_set else self.found)
 
     @property
     def was_set(self) -> bool:
         """Whether anything was changed at it."""
-        return bool(self.left or self.after_nut) or self.seen_to is SeenTo.SET
+        return self.again is not None or self.seen_to is SeenTo.SET
 
     @property
     def is_empty(self) -> bool:
@@ -386,7 +399,7 @@ def check_item(name: str, record: ItemRecord) -> None:
             checked_gap(told, measure.gap, most_mm(name))
         if measure.turns is not None and not 0 <= measure.turns <= MOST_TURNS:
             raise EngineError(told, f"must be 0 to {MOST_TURNS:g} turns, not {measure.turns:g}")
-    if (record.left or record.after_nut) and record.found is None:
+    if record.again is not None and record.found is None:
         raise EngineError(
             f"{name} left", "was read, but not as found: measure as found before a nut is slackened"
         )

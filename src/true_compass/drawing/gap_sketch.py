@@ -50,16 +50,15 @@ class GapSketch:
             self._rocker(p)
 
     def _rocker(self, p: QPainter) -> None:
-        """A rocker on its post, or a finger, with its screw at one end."""
-        theme = self.theme
+        """A rocker on its post, or a finger, with its screw at one end. On its lobe it leans on the
+        valve, and nothing goes in between.
+        """
+        theme, down = self.theme, DOWN * self.lift
         at_rod = self.train.lash_at is LashAt.ROD_END
         tip, rod = QPointF(310, 84), QPointF(110, 84)
-        if self.lift:
-            self._rocker_down(p, tip, rod)
-            return
-        self._valve(p, tip.x(), tip.y() + (0 if at_rod else GAP))
+        self._valve(p, tip.x(), tip.y() + down + (0 if at_rod else self.gap))
         if self.train.kind is TrainKind.PUSH_ROD:
-            top = rod.y() + (GAP if at_rod else 0)
+            top = rod.y() - down + (self.gap if at_rod else 0)
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(theme.ink)
             p.drawRect(QRectF(rod.x() - 7, top, 14, HEIGHT - top))
@@ -68,31 +67,6 @@ class GapSketch:
         p.setPen(flat_pen(theme.ink2, 1.6))
         p.setBrush(theme.metal)
         p.drawPolygon(post)
-        rounded(
-            p,
-            QRectF(rod.x() - 16, 58, tip.x() - rod.x() + 32, 26),
-            13,
-            theme.metal,
-            flat_pen(theme.ink, 2.0),
-        )
-        p.setBrush(theme.sheet)
-        p.drawEllipse(QPointF(210, 71), 12, 12)
-        self._adjuster(p, rod.x(), tip.x())
-        self._put_blade(p, rod if at_rod else tip)
-
-    def _rocker_down(self, p: QPainter, tip: QPointF, rod: QPointF) -> None:
-        """The rocker on its lobe: it leans on the valve, and nothing goes in between."""
-        theme, down = self.theme, DOWN * self.lift
-        self._valve(p, tip.x(), tip.y() + down)
-        if self.train.kind is TrainKind.PUSH_ROD:
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(theme.ink)
-            p.drawRect(QRectF(rod.x() - 7, rod.y() - down, 14, HEIGHT - rod.y() + down))
-            draw_text(p, QRectF(rod.x() + 14, 120, 90, 20), "push rod", NOTE, theme.ink2)
-        post = [QPointF(200, 70), QPointF(220, 70), QPointF(232, 174), QPointF(188, 174)]
-        p.setPen(flat_pen(theme.ink2, 1.6))
-        p.setBrush(theme.metal)
-        p.drawPolygon(QPolygonF(post))
         pivot = QPointF(210, 71)
         p.save()
         p.translate(pivot)
@@ -104,7 +78,6 @@ class GapSketch:
         p.drawEllipse(pivot, 12, 12)
         self._adjuster(p, rod.x(), tip.x())
         p.restore()
-        at_rod = self.train.lash_at is LashAt.ROD_END
         self._put_blade(p, rod - QPointF(0, down) if at_rod else tip + QPointF(0, down))
 
     def _adjuster(self, p: QPainter, rod_x: float, tip_x: float) -> None:

@@ -360,7 +360,7 @@ class _Sheet:
         if self.job is None:
             return ""
         record = self.job.record(item)
-        measure = getattr(record, which)
+        measure = record.reading(which)
         if which == "left" and not record.was_set:
             # What was left alone was left as it was found.
             measure = record.found

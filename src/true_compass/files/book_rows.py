@@ -227,7 +227,7 @@ def _measure_row(measure: Measure | None) -> list[Any]:
 
 def item_row(name: str, record: ItemRecord) -> list[Any]:
     """One item as the columns `ITEM_COLUMNS` have it."""
-    measures = [cell for which in MEASURES for cell in _measure_row(getattr(record, which))]
+    measures = [cell for which in MEASURES for cell in _measure_row(record.reading(which))]
     tail = [record.torque_nm, int(record.stripe), record.note, record.anew]
     more = more_values(record)
     cell = json.dumps(more, separators=(",", ":")) if more else ""

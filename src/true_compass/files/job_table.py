@@ -336,7 +336,7 @@ def number_text(value: float | None) -> str:
 
 
 def _measure_cell(record: ItemRecord, which: str) -> str:
-    measure = getattr(record, which)
+    measure = record.reading(which)
     if measure is None:
         return ""
     if measure.gap is None:
@@ -380,7 +380,7 @@ def _line(cells: dict[str, str]) -> list[str]:
 
 
 def _item_cells(item: Item, record: ItemRecord) -> dict[str, str]:
-    measures = [getattr(record, which) for which in MEASURES]
+    measures = [record.reading(which) for which in MEASURES]
     units = [measure.unit.value if measure else "" for measure in measures]
     cells = {f"{which}_mm": _measure_cell(record, which) for which in MEASURES}
     cells |= {

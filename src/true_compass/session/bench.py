@@ -94,15 +94,10 @@ class OnBench:
         return abs(reading.crank_deg - self.run.state.crank_deg) < 1e-9
 
 
-def order_is_asked(bench: OnBench | None) -> bool:
-    """Whether the firing order of the engine on the bench is still to be found."""
+def tells_order_asked(bench: OnBench | None, engine: Engine) -> bool:
+    """Whether the firing order of an engine would give away what is still asked at the bench."""
     if bench is None or bench.verdict is not None:
         return False
-    return bench.run.work.scenario.task is Task.ORDER
-
-
-def tells_order_asked(bench: OnBench | None, engine: Engine) -> bool:
-    """Whether the firing order of an engine would give away what is asked at the bench."""
-    if bench is None or not order_is_asked(bench):
-        return False
-    return bench.run.work.engine.firing_order == engine.firing_order
+    work = bench.run.work
+    asked = work.scenario.task is Task.ORDER
+    return asked and work.engine.firing_order == engine.firing_order

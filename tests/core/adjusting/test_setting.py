@@ -5,6 +5,7 @@ hand.
 """
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -28,14 +29,14 @@ from true_compass.files.rigs import demo_rig, rig_names
 BIRCH, HICKORY = demo_rig("birch"), demo_rig("hickory")
 
 
-def with_train(engine: Engine, **more: object) -> Engine:
-    return replace(engine, train=replace(engine.train, **more))  # type: ignore[arg-type]
+def with_train(engine: Engine, **more: Any) -> Engine:
+    return replace(engine, train=replace(engine.train, **more))
 
 
-def with_extra(at: int, **more: object) -> Engine:
+def with_extra(at: int, **more: Any) -> Engine:
     """Hickory, whose injectors (0) or brakes (1) are set otherwise."""
     extras = list(HICKORY.cam.extras)
-    extras[at] = replace(extras[at], **more)  # type: ignore[arg-type]
+    extras[at] = replace(extras[at], **more)
     return replace(HICKORY, cam=replace(HICKORY.cam, extras=tuple(extras)))
 
 

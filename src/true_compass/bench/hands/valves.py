@@ -9,7 +9,7 @@ from true_compass.bench.feel import (
     BLADE_SCATTER_MM,
     HEIGHT_SCATTER_MM,
     PLAY_SCATTER_MM,
-    SPIN_WORDS,
+    STIFF,
     blade_feel,
     play_feel,
     spin_feel,
@@ -24,6 +24,8 @@ Answer = dict[str, Any]
 MOST_TURNS: Final = 10.0
 HELD_SHARE: Final = 0.15
 TORQUE_SHARE: Final = 0.1
+USUAL_NM: Final = 20.0
+"""What the wrench is set to where the file names no torque (assumed)."""
 """How much of its own movement a nut still makes with the screw held, and under the wrench."""
 STOCK_MM: Final = (1.5, 5.0)
 STOCK_STEP_MM: Final = 0.05
@@ -145,7 +147,7 @@ def slacken(work: Covered, state: BenchState, action: Answer) -> tuple[BenchStat
     case = work.condition.case("locknut-creeps")
     loose = case is not None and case.item == setting.name
     nut = "loose" if loose or not item.tight else "tight"
-    if not (setting.has_locknut or setting.way is Way.BRIDGE):
+    if not setting.has_locknut:
         nut = "none"
     if setting.name not in state.slackened_first:
         # What was written down before this is a record of how it was found.
@@ -163,7 +165,7 @@ def screw(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState,
         raise RefusedError(f"{setting.name} has no screw: its gap is set with shims.")
     if not setting.can_be_set:
         raise RefusedError(f"{setting.name} has nothing to turn.")
-    if (setting.has_locknut or setting.way is Way.BRIDGE) and item.tight:
+    if setting.has_locknut and item.tight:
         raise RefusedError(f"The nut of {setting.name} is tight: slacken it first.")
     if setting.way is Way.BRIDGE and not has_rocker_slack(work, state, setting.item):
         raise RefusedError(
@@ -224,7 +226,7 @@ def _felt_drag(work: Covered, state: BenchState, place: int) -> bool:
     if not work.soft(setting, state.pumped):
         return False
     felt = next((one for one in reversed(state.seen) if one.of == setting.name), None)
-    return felt is not None and felt.do == "spin" and felt.fact == SPIN_WORDS[2]
+    return felt is not None and felt.do == "spin" and felt.fact == STIFF
 
 
 def tighten(work: Covered, state: BenchState, action: Answer) -> tuple[BenchState, Answer]:

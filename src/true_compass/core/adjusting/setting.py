@@ -101,7 +101,7 @@ class Setting:
 
     @property
     def has_locknut(self) -> bool:
-        """Whether a nut must be slackened before the screw turns."""
+        """Whether a nut must be slackened before the screw turns, a bridge's too."""
         return self.adjuster in LOCKNUT
 
     @property
@@ -109,8 +109,7 @@ class Setting:
         """Whether its nut gets the torque wrench when all are set. Pedestal bolts and injectors'
         clamps are torqued at their own stop, on the heel.
         """
-        nut = self.has_locknut or self.way is Way.BRIDGE
-        return nut and self.way not in (Way.HEIGHT, Way.CONTACT)
+        return self.has_locknut and self.way not in (Way.HEIGHT, Way.CONTACT)
 
     @property
     def seats(self) -> bool:

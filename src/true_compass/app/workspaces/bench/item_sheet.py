@@ -53,7 +53,7 @@ class ItemSheet:
         item = self._model.begun.run.state.items[self._model.begun.run.work.place[setting.name]]
         if setting.adjuster is Adjuster.SHIM:
             return "Nut", "there is none"
-        if not (setting.has_locknut or setting.way is Way.BRIDGE):
+        if not setting.has_locknut:
             return "Nut", "it holds itself"
         stands, nm = "tight" if item.tight else "loose", setting.tools.torque_nm
         return "Locknut", f"{stands}; wrench {torque_words(nm)}" if nm else stands

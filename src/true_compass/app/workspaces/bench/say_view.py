@@ -15,13 +15,13 @@ from true_compass.bench.blades import bracket
 from true_compass.bench.faults import FAULTS
 from true_compass.bench.hands.telling import NOTHING_WRONG
 from true_compass.bench.tasks import Task
+from true_compass.bench.verdict import unmeasured
 from true_compass.core.adjusting.setting import Way
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_number
 from true_compass.drawing.text import draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight
 
-MEASURES: Final = ("feeler", "go-no-go", "height", "wiggle", "spin", "lift", "bridge")
 TDC_TASKS: Final = (Task.TDC, Task.WHICH_TDC, Task.TRUE_TDC)
 
 
@@ -112,18 +112,10 @@ class SayView(Painted):
             Task.FAULT: ("This is wrong with it", "Press every fault that you found, two at most."),
         }.get(self.task, ("You are done", "Everything is judged as you left it, on the heel."))
 
-    @property
-    def unmeasured(self) -> int:
-        """How many of the items that are judged nobody measured, neither as found nor as left."""
-        run = self._model.begun.run
-        if not self.task.sets:
-            return 0
-        measured = {one.of for one in run.state.seen if one.do in MEASURES}
-        return sum(setting.name not in measured for setting in run.work.settings)
-
     def _ask_first(self) -> bool:
         """Ask once before an engine is judged on which items were left out; whether to wait."""
-        left = self.unmeasured
+        run = self._model.begun.run
+        left = len(unmeasured(run.work, run.state))
         if not left or self.asked:
             return False
         many = f"Finish? {left} items were not measured."

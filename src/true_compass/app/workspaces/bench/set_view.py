@@ -17,6 +17,7 @@ from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.workspaces.bench.item_sheet import ItemSheet
 from true_compass.app.workspaces.bench.items_view import BladeButton, ItemList
 from true_compass.app.workspaces.bench.model import BenchModel
+from true_compass.bench.hands.valves import USUAL_NM
 from true_compass.bench.state import Blade
 from true_compass.core.adjusting.setting import Setting, Way, has_rods
 from true_compass.core.units import MM_PER_THOU, GapUnit, torque_words
@@ -27,8 +28,6 @@ from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
 
 LIST: Final = 350.0
 BLADES: Final = 6
-USUAL_NM: Final = 20.0
-"""What the wrench is set to where the file names no torque (assumed)."""
 ROD_STEP_MM: Final = 0.5
 
 
@@ -210,7 +209,7 @@ class SetView(Painted):
             deg = self._steps_deg[nth]
             button.setText(words if shims else f"{deg:+d}°".replace("-", "−"))
             button.setEnabled(setting.can_be_set)
-        nut = (setting.has_locknut or setting.way is Way.BRIDGE) and not shims
+        nut = setting.has_locknut and not shims
         self.slacken.setVisible(not shims)
         self.tighten.setVisible(not shims)
         self.hold.setVisible(nut)

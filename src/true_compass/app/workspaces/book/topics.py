@@ -66,10 +66,6 @@ def _gap(field: str, text: str, unit: GapUnit) -> float:
     return measure.gap.middle
 
 
-def _unit(model: BookModel) -> GapUnit:
-    return model.job.unit if model.job is not None else model.engine.gap_unit
-
-
 # Hand test ---------------------------------------------------------------------------------------
 
 
@@ -78,7 +74,7 @@ def _pairs(model: BookModel, texts: Texts) -> list[tuple[float, float]]:
     for n in range(1, GAPS + 1):
         told, measured = texts[f"set{n}"], texts[f"measured{n}"]
         if told.strip() and measured.strip():
-            unit = _unit(model)
+            unit = model.unit
             found.append((_gap(f"gap {n} as set", told, unit), _gap(f"gap {n}", measured, unit)))
     return found
 
@@ -136,7 +132,7 @@ def _heat(model: BookModel, texts: Texts) -> tuple[str, float, float | None]:
     of = texts["kind"].strip().upper()
     if of not in ("I", "E"):
         raise EngineError("kind", "must be I or E")
-    unit = _unit(model)
+    unit = model.unit
     diff = checked_diff_mm(_gap("cold", texts["cold"], unit), _gap("hot", texts["hot"], unit))
     degrees = texts["degrees"].strip()
     return of, diff, parse_number("temperature", degrees) if degrees else None

@@ -81,8 +81,8 @@ class Doing:
         record = self.record(setting)
         if record.found is None:
             return Stage.FOUND
-        again = record.with_reading(final_reading(setting), None) == record
-        return Stage.AFTER if again and not self.model.checking else Stage.READ
+        read = record.reading(final_reading(setting)) is not None
+        return Stage.READ if read or self.model.checking else Stage.AFTER
 
     def which(self, setting: Setting) -> str:
         """The reading of the job that is asked for. What was only checked is as found still."""
@@ -154,9 +154,7 @@ class Doing:
 
     def judged(self, setting: Setting) -> Verdict:
         """How the newest reading of an item lies to its band; unknown where there is none."""
-        record = self.record(setting)
-        measure = record.after_nut or record.left or record.found
-        return verdict(self.model.job.target(setting.item), measure)
+        return verdict(self.model.job.target(setting.item), self.record(setting).newest)
 
     def standing_words(self, setting: Setting) -> list[str]:
         """What was read of it so far, with what that asks for."""
@@ -164,17 +162,15 @@ class Doing:
         if record.found is None:
             return []
         words = [f"As found: {record.found.words}."]
-        again = record.after_nut or record.left
-        if again is not None:
-            words.append(f"Measured again: {again.words}.")
+        if record.again is not None:
+            words.append(f"Measured again: {record.again.words}.")
         return [*words, *self.asks(job, record)]
 
     def why_not_left(self, setting: Setting) -> str:
         """Why an item cannot be noted as in its band; nothing where it can."""
-        told, record = self.judged(setting), self.record(setting)
+        told, measure = self.judged(setting), self.record(setting).newest
         if told not in (Verdict.TIGHT, Verdict.WIDE):
             return ""
-        measure = record.after_nut or record.left or record.found
         assert measure is not None
         return (
             f"{setting.name} measured {measure.words}: out of its band, too {told.value}. Set it, "
