@@ -66,7 +66,11 @@ class Hand:
         ]
         assert len(found) == 1, f"{name}: {len(found)} fields"
         self._bring_into_sight(found[0])
-        self.click(found[0])
+        self.write(found[0], text)
+
+    def write(self, field: QLineEdit, text: str) -> None:
+        """Write into a field that is seen: click it, take all that stands there, type, Return."""
+        self.click(field)
         self.key(Key.Key_A, Qt.KeyboardModifier.ControlModifier)
         self.enter(text)
 

@@ -293,26 +293,26 @@ def test_a_book_that_cannot_be_used_says_why_and_the_work_goes_on(
     assert path.read_bytes() == b"not a book " * 100
 
 
-def fill(page: BookWorkspace, topic: str, **texts: str) -> None:
-    page.more.show_topic(topic)
+def fill(page: BookWorkspace, topic: str, **texts: str) -> Hand:
+    """Write into the fields of a topic of More, as a hand does."""
+    hand = Hand(window_of(page))
+    hand.press("More")
+    hand.press(topic)
     for name, text in texts.items():
-        field = page.more.fields[f"{topic} {name}"]
-        field.setText(text)
-        field.editingFinished.emit()
-        field.textEdited.emit(text)
+        hand.write(page.more.fields[f"{topic} {name}"], text)
+    return hand
 
 
 def test_a_hand_is_learnt_blind_and_bounds_go_by_it(page: BookWorkspace) -> None:
     fact(page, "person", "Joel R.")
-    page.show_page("More")
     gaps = {"set1": "0.20", "set2": "0.25", "set3": "0.30", "set4": "0.35", "set5": "0.40"}
     read = {"measured1": "0.22", "measured2": "0.23", "measured3": "0.33", "measured4": "0.33"}
     fill(page, "Hand test", who="Joel R.", step="0.01", **gaps, **read)
     assert page.more.fields["Hand test set1"].displayText() != "0.20"
     assert not page.more.keep.isEnabled()
     assert "needs 5 gaps" in page.more.lines()[0][0]
-    fill(page, "Hand test", measured5="0.43")
-    page.more.keep.click()
+    hand = fill(page, "Hand test", measured5="0.43")
+    hand.press("Keep this hand")
     assert page.model.keeper.scatter_of("joel r.") == pytest.approx(0.02588, abs=1e-5)
     assert page.model.keeper.scatter_of("Mina L.") == 0.01
     assert page.more.fields["Hand test set1"].text() == ""
@@ -321,7 +321,7 @@ def test_a_hand_is_learnt_blind_and_bounds_go_by_it(page: BookWorkspace) -> None
     assert page.desk.session.undo_words == "hand of Joel R."
     (line,) = kept_on(page)
     assert line == f"Joel R., 0.008 mm wide, {today}"
-    Hand(window_of(page)).press("Undo: hand of Joel R.")
+    hand.press("Undo: hand of Joel R.")
     assert kept_on(page) == []
     assert page.model.keeper.scatter_of("joel r.") == 0.01
     assert page.desk.session.redo() == "hand of Joel R."
@@ -340,9 +340,8 @@ def kept_on(page: BookWorkspace) -> list[str]:
 
 
 def test_heat_gives_this_engine_its_hot_targets(page: BookWorkspace) -> None:
-    page.show_page("More")
-    fill(page, "Hot and cold", kind="E", cold="0.40", hot="0.34", degrees="84")
-    page.more.keep.click()
+    hand = fill(page, "Hot and cold", kind="E", cold="0.40", hot="0.34", degrees="84")
+    hand.press("Keep this difference")
     hot = [target for target in open_job(page).targets if target.hot]
     assert [(t.of, t.target_mm) for t in hot] == [("E", 0.34)]
     page.begin.click()
@@ -352,11 +351,10 @@ def test_heat_gives_this_engine_its_hot_targets(page: BookWorkspace) -> None:
 def test_a_difference_is_said_and_undone_with_the_targets_that_follow(
     page: BookWorkspace,
 ) -> None:
-    page.show_page("More")
-    fill(page, "Hot and cold", kind="E", cold="0.40", hot="0.34", degrees="84")
-    page.more.keep.click()
+    hand = fill(page, "Hot and cold", kind="E", cold="0.40", hot="0.34", degrees="84")
+    hand.press("Keep this difference")
     assert [t.of for t in open_job(page).targets if t.hot] == ["E"]
-    assert page.desk.session.undo() == "hot and cold of E"
+    hand.press("Undo: hot and cold of E")
     assert [t.of for t in open_job(page).targets if t.hot] == []
     book = page.model.keeper.book
     assert book is not None
@@ -364,7 +362,6 @@ def test_a_difference_is_said_and_undone_with_the_targets_that_follow(
 
 
 def test_witness_marks_and_other_readings_are_written_into_the_job(page: BookWorkspace) -> None:
-    page.show_page("More")
     fill(page, "Witness marks", item="E1", centre="9", width="1.6", tip="8", rod="190.5")
     assert "over the edge" in page.more.lines()[0][0]
     fill(page, "Witness marks", centre="4.1")

@@ -16,6 +16,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.items import item_named
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit, ImplausibleGapError
+from true_compass.core.valves.cam import Method
 from true_compass.core.valves.train import Adjuster, LashAt, Train, TrainKind
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -102,6 +103,12 @@ def test_turns_go_in_for_plungers_and_a_lash_does_not() -> None:
         assert typed(cedar, "I1", text).turns == turns
     with pytest.raises(EngineError, match="no lash: type turns"):
         typed(cedar, "I1", "0.4")
+    hickory = demo_rig("hickory")
+    injector = replace(hickory.cam.extras[0], method=Method.CONTACT, turns=0.5)
+    cam = replace(hickory.cam, extras=(injector, *hickory.cam.extras[1:]))
+    assert typed(replace(hickory, cam=cam), "U1", "½ t").turns == 0.5
+    with pytest.raises(EngineError, match="from contact, which has no lash: type turns"):
+        typed(replace(hickory, cam=cam), "U1", "0.4")
     with pytest.raises(EngineError, match="must be a gap"):
         typed(demo_rig("birch"), "I1", "1 t")
 

@@ -8,6 +8,7 @@ from true_compass.book.typed import other_meanings, read_measure
 from true_compass.book.work import AFTER_NUT, FOUND, LEFT
 from true_compass.core.adjusting.setting import Setting, Way
 from true_compass.core.limits import EngineError
+from true_compass.core.units import GapUnit
 
 READINGS: Final = {
     FOUND: "as found",
@@ -15,6 +16,8 @@ READINGS: Final = {
     AFTER_NUT: "after the nut",
 }
 """How each reading of an item is called."""
+TURNS: Final = "1.5 t"
+"""How turns are typed."""
 
 
 def reading_name(setting: Setting, which: str) -> str:
@@ -25,6 +28,16 @@ def reading_name(setting: Setting, which: str) -> str:
 def final_reading(setting: Setting) -> str:
     """Which reading says what an item is left with: after its nut, where it has one."""
     return AFTER_NUT if setting.has_locknut else LEFT
+
+
+def in_turns(setting: Setting) -> bool:
+    """Whether a reading of it is turns of its adjuster, and never a gap."""
+    return setting.way in (Way.PLUNGER, Way.CONTACT)
+
+
+def typed_as(setting: Setting, unit: GapUnit) -> str:
+    """What an empty field shows of how a reading is typed: the unit of the blades, or `1.5 t`."""
+    return TURNS if in_turns(setting) else unit.value
 
 
 def entered(setting: Setting, job: Job, which: str, text: str, *, sure: bool = False) -> ItemRecord:
@@ -38,11 +51,12 @@ def entered(setting: Setting, job: Job, which: str, text: str, *, sure: bool = F
     # A height is no gap: only its own limits hold.
     sure = sure or setting.way is Way.HEIGHT
     measure = read_measure(name, text, job.unit, aim, sure=sure, most=most_mm(setting.name))
-    if setting.way is Way.PLUNGER and measure.gap is not None:
-        raise EngineError(
-            name, "is of a hydraulic tappet, which has no lash: type turns, such as 1.5 t"
+    if in_turns(setting) and measure.gap is not None:
+        what = (
+            "a hydraulic tappet" if setting.way is Way.PLUNGER else "an injector set from contact"
         )
-    if setting.way is not Way.PLUNGER and setting.way is not Way.CONTACT and measure.gap is None:
+        raise EngineError(name, f"is of {what}, which has no lash: type turns, such as {TURNS}")
+    if not in_turns(setting) and measure.gap is None:
         raise EngineError(name, "must be a gap such as 0.25 or 10 thou, not turns")
     record = job.record(setting.item).with_reading(which, measure)
     check_item(setting.name, record)

@@ -10,7 +10,9 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.controls import DrawnButton, StrongButton
 from true_compass.app.widgets.look import Look, Painted
 from true_compass.app.widgets.reading_field import ReadingField
-from true_compass.app.workspaces.book.model import NEXT, BookModel
+from true_compass.app.workspaces.book.model import NEXT, SHIM, BookModel
+from true_compass.book.entering import typed_as
+from true_compass.core.units import GapUnit
 from true_compass.drawing.job_chart import paint_item
 from true_compass.drawing.text import draw_one_of, draw_paragraph_that_fits, draw_text
 from true_compass.drawing.theme import BODY, LABEL, Weight
@@ -99,8 +101,12 @@ class Pad(Painted):
     def _show(self) -> None:
         asked, job = self._model.asked, self._model.job
         self.field.setEnabled(asked is not None)
-        unit = job.unit.value if job is not None else "mm"
-        words = f"{asked.item.name} {NEXT[asked.which]}, {unit}" if asked is not None else ""
+        unit, words = GapUnit.MM.value, ""
+        if asked is not None and job is not None:
+            words = f"{asked.item.name} {NEXT[asked.which]}"
+            if asked.which != SHIM:
+                unit = typed_as(self._model.setting(asked.item), job.unit)
+                words = f"{words}, {unit}"
         if self.field.accessibleName() != words:
             self.field.setAccessibleName(words)
             self.field.setPlaceholderText(unit)

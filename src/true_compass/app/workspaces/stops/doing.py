@@ -6,7 +6,7 @@ from typing import Final
 
 from true_compass.app.workspaces.stops.model import StopsModel
 from true_compass.book.brackets import most_mm
-from true_compass.book.entering import entered, final_reading, reading_name
+from true_compass.book.entering import entered, final_reading, reading_name, typed_as
 from true_compass.book.job import ItemRecord, Job
 from true_compass.book.work import AFTER_NUT, FOUND, Verdict, asks, verdict
 from true_compass.book.work import LEFT as LEFT_AS
@@ -92,20 +92,16 @@ class Doing:
 
     def asked_words(self, setting: Setting | None) -> str:
         """What the field asks for: `as found, mm`."""
-        unit = self.model.rig.engine.gap_unit.value
+        unit = self.model.rig.engine.gap_unit
         if setting is None:
-            return f"measured, {unit}"
-        if setting.way in (Way.PLUNGER, Way.CONTACT):
-            unit = "turns"
-        return f"{_FIELD[self.which(setting)]}, {unit}"
+            return f"measured, {unit.value}"
+        return f"{_FIELD[self.which(setting)]}, {typed_as(setting, unit)}"
 
     def read(self, text: str, *, sure: bool = False) -> Typed:
         """What was typed, as it would enter the job; nothing is written."""
         setting, model = self.setting, self.model
         if setting is None or not text.strip():
             return Typed()
-        if setting.way in (Way.PLUNGER, Way.CONTACT) and not any(map(str.isalpha, text)):
-            text = f"{text} turns"  # the unit of the field
         which = self.which(setting)
         job = model.job
         try:
