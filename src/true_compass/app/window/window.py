@@ -389,7 +389,8 @@ class MainWindow(QWidget):
         self.stack.resize(max(width, least_width), max(body.height(), least_height))
         if bar:
             self.turn_bar.setGeometry(0, height - bar, width, bar)
-        self._place_note()
+        if self.note.isVisible():
+            self._place_note()
         self.sheet.setGeometry(body)
         self.sheet.place_close()
         if self._made_preview is not None:
@@ -404,8 +405,6 @@ class MainWindow(QWidget):
 
     def _lay_note(self) -> None:
         """As low as there is room: a message never takes a press."""
-        if not self.note.text:
-            return
         high = round(note.HEIGHT * self.look.scale)
         taken = pressable(self.workspace, self)
         page = self.scroll_area.geometry()
