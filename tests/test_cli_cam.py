@@ -8,16 +8,28 @@ from tests.test_cli_book import record, run
 WORKED = [
     (
         "tdc --before 9.1 --after 13.5",
-        {"set_to_deg": 11.3, "shift_deg": 2.2, "late": True, "expected_span_deg": None},
+        {
+            "set_to_deg": 11.3,
+            "shift_deg": 2.2,
+            "mark_error_deg": -2.2,
+            "late": False,
+            "held": False,
+            "expected_span_deg": None,
+        },
     ),
     ("tdc --before -1 --after 9", {"set_to_deg": 4.0, "shift_deg": 5.0}),
-    ("tdc --before 9.1 --after 13.5 --wheel 0-360", {"set_to_deg": 11.3}),
-    ("tdc --before 9.1 --after 13.5 --wheel 0-360 --against", {"set_to_deg": 348.7}),
+    ("tdc --wheel 0-360 --before 1 --after 9", {"half_span_deg": 4.0, "mark_error_deg": -5.0}),
+    ("tdc --wheel 0-360 --before 351 --after 9", {"half_span_deg": 9.0, "mark_error_deg": 0.0}),
+    (
+        "tdc --wheel 0-360 --against --before 9 --after 359",
+        {"half_span_deg": 5.0, "mark_error_deg": 4.0, "late": True, "set_to_deg": 355.0},
+    ),
+    ("tdc --before 350.9 --after 13.5 --wheel 0-360", {"set_to_deg": 11.3}),
+    ("tdc --before 9.1 --after 346.5 --wheel 0-360 --against", {"set_to_deg": 348.7}),
     ("tdc --before 9.1 --after 13.5 --zero bdc", {"set_to_deg": 168.7}),
     ("tdc --before 170.9 --after 166.5 --zero bdc", {"set_to_deg": 168.7, "shift_deg": 2.2}),
-    ("tdc --before 350.9 --after 13.5 --wheel 0-360", {"set_to_deg": 11.3, "shift_deg": 2.2}),
-    ("tdc --before 9.1 --after 13.5 --wheel 0-360 --zero bdc", {"set_to_deg": 191.3}),
-    ("tdc --before 13.5 --after 9.1 --wheel quarters", {"set_to_deg": 11.3, "late": False}),
+    ("tdc --before 170.9 --after 193.5 --wheel 0-360 --zero bdc", {"set_to_deg": 191.3}),
+    ("tdc --before 13.5 --after 9.1 --wheel quarters", {"set_to_deg": 11.3, "late": True}),
     (
         "centreline --intake 92/124,84.5/131,78/138.5 --exhaust 128/96,135.5/88.5,142/82",
         {
@@ -55,14 +67,53 @@ def test_worked_figures(
 
 def test_the_span_is_held_against_the_engine(capsys: pytest.CaptureFixture[str]) -> None:
     words = "cam tdc --before 9.1 --after 13.5 --drop 1.0 --rig birch"
-    told = record(words, capsys)
+    told = record(words, capsys, code=1)
+    assert told["held"] is True
     assert told["expected_span_deg"] == pytest.approx(9.93, abs=0.01)
     assert told["bias_deg"] == pytest.approx(0.0, abs=1e-6)
-    assert "you have ±11.3°" in run(words, capsys)
+    assert "you have ±11.3°" in run(words, capsys, code=1)
+    assert "set the pointer" not in run(words, capsys, code=1)
+    assert record(f"{words} --keep", capsys)["held"] is False
+    thou = "cam tdc --before 84 --after 88 --drop 5thou --rig cedar"
+    assert "wrong drop" in run(thou, capsys, code=1)
+    # A true wide pair passes, and so do inches.
+    assert record("cam tdc --before 40 --after 40 --drop 15.3 --rig birch", capsys)["held"] is False
+    assert record("cam tdc --before 6 --after 6 --drop 0.0144in --rig birch", capsys)["set_to_deg"]
+    # Degrees from TDC, typed where the wheel counts all round.
+    meant = run("cam tdc --wheel 0-360 --before 8.4 --after 11.4 --drop 1 --rig birch", capsys, 1)
+    assert "did the wheel read 351.6 before TDC, and not 8.4?" in meant
     assert "note" not in record("cam tdc --before 9.5 --after 10.4 --drop 1 --rig birch", capsys)
     # A link rod's mean comes off true TDC, and more so from a deep drop.
-    bias = record("cam tdc --before 9 --after 9 --drop 20 --rig acacia --cylinder 3", capsys)
+    deep = "cam tdc --before 41.8 --after 41.8 --drop 20 --rig acacia --cylinder 3"
+    bias = record(deep, capsys)
     assert abs(bias["bias_deg"]) > 0.05
+
+
+def test_pairs_that_contradict_each_other_are_held(capsys: pytest.CaptureFixture[str]) -> None:
+    words = "cam centreline --intake 92/124,84.5/121,78/138.5"
+    assert record(words, capsys, code=1)["held"] is True
+    assert "92/124 and 84.5/121" in run(words, capsys, code=1)
+
+
+HELD_LOBES = [
+    ("--base 10.5 --nose 41.2", "25 forgotten at the base circle?"),
+    ("--base 36.02 --nose 69.86", "25 too many over the nose?"),
+    ("--base 10.62 --nose 44.86", "25 forgotten at the base circle?"),
+]
+
+
+@pytest.mark.parametrize(("words", "said"), HELD_LOBES)
+def test_a_lobe_that_cannot_be_is_held(
+    words: str, said: str, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert said in run(f"cam lobe {words}", capsys, code=1)
+    assert record(f"cam lobe {words}", capsys, code=1)["held"] is True
+    assert "lifts" in run(f"cam lobe {words} --keep", capsys)
+
+
+def test_a_true_long_lobe_passes(capsys: pytest.CaptureFixture[str]) -> None:
+    assert record("cam lobe --base 30.0 --nose 44.5", capsys)["lobe_lift_mm"] == 14.5
+    assert record("cam lobe --base 1.4in --nose 1.75in", capsys)["held"] is False
 
 
 def test_steps(capsys: pytest.CaptureFixture[str]) -> None:

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtNetwork import QHostAddress, QTcpServer
 
 from tests.conftest import Answers, MakeWindow
+from tests.hand import Hand
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.cam.workspace import CORRECT, LINE, LOBE, READINGS, CamWorkspace
@@ -231,11 +232,11 @@ def test_a_pointer_out_by_more_than_the_span(open_window: MakeWindow) -> None:
     page = begun(cam_of(open_window("birch")))
     # Both readings lie after zero: the first is typed with a minus, or by its key.
     page.pad.beyond.click()
-    typed(page, "1", "19")
+    typed(page, "1", "21")
     top = page.model.result.top
     assert top is not None
-    assert (top.top.set_to_deg, top.top.shift_deg) == (9.0, 10.0)
-    assert "set the pointer to 9°" in page.pad.answers[0].parent().text_twin()  # type: ignore[union-attr]
+    assert (top.top.set_to_deg, top.top.shift_deg) == (10.0, 11.0)
+    assert "set the pointer to 10°" in page.pad.answers[0].parent().text_twin()  # type: ignore[union-attr]
 
 
 REFUSED = [
@@ -292,6 +293,86 @@ def test_a_misread_figure_stays_out_until_it_is_kept(open_window: MakeWindow) ->
     assert window is not None
     QTest.keyClick(window, Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert model.result.noses[Kind.INTAKE].nose.middle_deg == pytest.approx(mean)
+
+
+def begun_by_hand(window: MainWindow, wheel: str) -> tuple[CamWorkspace, Hand]:
+    """The instruments named and ticked with the mouse; the keyboard stays where that leaves it."""
+    page, hand = cam_of(window), Hand(window)
+    hand.press(wheel)
+    for tick in page.setup.ticks:
+        hand.click(tick)
+    hand.press("These are the instruments")
+    return page, hand
+
+
+def test_degrees_from_tdc_on_a_wheel_that_counts_round_are_asked_back(
+    open_window: MakeWindow,
+) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0 to 360")
+    hand.enter("8.4", "11.4")
+    question = page.model.question
+    assert question is not None
+    assert "351.6 before TDC, and not 8.4" in question.sentence
+    assert page.model.result.correction_deg == 0.0
+    hand.press("It read 351.6")
+    top = page.model.result.top
+    assert top is not None
+    assert (top.held, top.top.words) == (False, "1.5° early")
+
+
+def test_a_pair_that_does_not_fit_its_drop_holds_the_correction(open_window: MakeWindow) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0-180-0")
+    hand.enter("6", "8")
+    waits = page.model.result.waits
+    assert waits is not None
+    assert "wrong drop" in waits[0]
+    # Enter on the empty field reads again; a figure that is right mends it.
+    hand.key(Key.Key_Return)
+    assert page.model.asked == Cell(Part.TOP, 0, after=False)
+    hand.press("Correct")
+    assert page.correct.move_it.text().startswith("Not yet")
+    hand.press("Readings")
+    hand.enter("6")
+    hand.press("Keep it")
+    assert page.model.result.waits is None
+    assert page.model.question is not None
+    assert page.model.question.head == "Set the pointer"
+
+
+def test_readings_that_contradict_each_other_are_told_and_one_is_read_again(
+    open_window: MakeWindow,
+) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0 to 360")
+    hand.enter("350", "10", "92", "124", "87")
+    question = page.model.question
+    assert question is not None
+    assert "0.25 mm read at 124 and 0.10 mm at 87" in question.sentence
+    waits = page.model.result.waits
+    assert waits is not None
+    hand.press("Read 0.25 mm again")
+    hand.enter("86")
+    # 92, 86 and 87: the first is wrong as well.
+    assert page.model.question is not None
+    hand.press("Read 0.40 mm again")
+    hand.enter("82")
+    assert page.model.result.waits is None
+
+
+def test_a_lobe_with_its_standard_left_out_is_held_until_it_is_kept(
+    open_window: MakeWindow,
+) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0-180-0")
+    hand.press("Lobe")
+    hand.enter("44.86", "10.62")
+    assert "25 forgotten" in page.lobing.headline
+    hand.press("Read again")
+    hand.enter("44.86", "35.62")
+    assert "lifts 9.24 mm" in page.lobing.headline
+    # The middle of it a whole standard out: three places of one lobe cannot differ so.
+    hand.enter("69.86", "35.61")
+    assert "25 too many" in page.lobing.headline
+    hand.press("Keep it")
+    assert "lifts 9.24 mm" in page.lobing.headline
 
 
 def test_a_moved_pointer_voids_what_was_read_and_keeps_it(open_window: MakeWindow) -> None:

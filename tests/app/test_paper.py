@@ -160,8 +160,8 @@ def test_the_cast_mark_comes_from_the_readings(open_window: MakeWindow) -> None:
     page = paper_of(window)
     QTest.mouseClick(page.paper_view.form.late, Qt.MouseButton.LeftButton)
     assert float(page.papering.texts["late"]) == pytest.approx(page.papering.sizes.late_deg)
-    # The pointer read 2° high, so its zero comes 2° late (half of after less before).
-    assert page.papering.sizes.late_deg == pytest.approx(2.0, abs=0.3)
+    # The pointer read 2° high, so its zero came 2° before TDC: early, minus.
+    assert page.papering.sizes.late_deg == pytest.approx(-2.0, abs=0.3)
 
 
 def test_strip_string_and_diameter_give_one_tape(open_window: MakeWindow) -> None:

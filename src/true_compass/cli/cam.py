@@ -2,12 +2,14 @@
 
 import argparse
 import json
+import math
 from dataclasses import replace
 from typing import Any, Final
 
 import numpy as np
 
 from true_compass.cli.common import (
+    Outcome,
     UsageError,
     cylinder_of,
     length_mm,
@@ -21,6 +23,7 @@ from true_compass.core.degreeing.centreline import (
     Centrelines,
     Nose,
     Pair,
+    crossing_of,
     late_words,
     later_deg,
     misread_words,
@@ -28,7 +31,12 @@ from true_compass.core.degreeing.centreline import (
 )
 from true_compass.core.degreeing.clearance import Least, least_between_mm, least_gaps
 from true_compass.core.degreeing.curve import curve_of
-from true_compass.core.degreeing.lobe_size import lobe_lift_mm, parse_size_mm, valve_lift_mm
+from true_compass.core.degreeing.lobe_size import (
+    lobe_lift_mm,
+    parse_size_mm,
+    slip_words,
+    valve_lift_mm,
+)
 from true_compass.core.degreeing.overlap_lift import turn_for_lift_deg
 from true_compass.core.degreeing.own_card import events_of
 from true_compass.core.degreeing.steps import (
@@ -38,7 +46,7 @@ from true_compass.core.degreeing.steps import (
     reach_words,
     steps_of,
 )
-from true_compass.core.degreeing.top import Span, TrueTop, span_of, span_words, true_top
+from true_compass.core.degreeing.top import Fit, Span, TrueTop, fit_of, span_of, true_top
 from true_compass.core.degreeing.wheel import Scale, Wheel, Zero
 from true_compass.core.items import Kind
 from true_compass.core.limits import LIMITS, EngineError, check_number
@@ -47,7 +55,6 @@ from true_compass.core.units import parse_length_mm
 from true_compass.core.valves.timing_set import TimingSet, check_timing_set, parse_offset
 
 MOST_PAIRS: Final = 20
-FIGURE_DEG: Final = 120.0
 """A reading beyond this cannot be degrees beside TDC: it is the wheel's own figure."""
 
 
@@ -63,6 +70,7 @@ def add_cam_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     lobe.add_argument("--base", required=True, metavar="MM", help="base circle; 11.02+25 is fine")
     lobe.add_argument("--nose", required=True, metavar="MM", help="over the nose")
     lobe.add_argument("--zero", default="0", metavar="MM", help="what the shut micrometer reads")
+    lobe.add_argument("--keep", action="store_true", help="take a lobe that looks misread")
     lobe.add_argument("--ratio", metavar="1.6", help="rocker ratio")
     lobe.add_argument("--lash", metavar="MM", help="lash at the valve")
     gaps = kinds.add_parser("gaps", help="least gaps from valves to pistons, and valve to valve")
@@ -77,9 +85,13 @@ def _add_tdc(kinds: "argparse._SubParsersAction[Any]") -> None:
     tdc = kinds.add_parser("tdc", help="true TDC from two readings at an equal drop")
     tdc.set_defaults(run=run_tdc)
     tdc.add_argument(
-        "--before", required=True, metavar="DEG", help="degrees from zero, − on its far side"
+        "--before",
+        required=True,
+        metavar="DEG",
+        help="the figure before TDC; on a wheel that tells no side, − beyond zero",
     )
     tdc.add_argument("--after", required=True, metavar="DEG", help="the same after TDC")
+    tdc.add_argument("--keep", action="store_true", help="take a pair that does not fit its drop")
     tdc.add_argument("--drop", metavar="MM", help="how far the piston was down; with --rig")
     tdc.add_argument("--rig", metavar="FILE | RIG", help="engine file or rig; with --drop")
     tdc.add_argument("--cylinder", default="1", metavar="N", help="on which cylinder")
@@ -140,8 +152,8 @@ def _maybe(value: float | None) -> float | None:
 # True TDC ----------------------------------------------------------------------------------------
 
 
-def run_tdc(options: argparse.Namespace) -> str:
-    """`true-compass cam tdc`."""
+def run_tdc(options: argparse.Namespace) -> Outcome:
+    """`true-compass cam tdc`. A pair that does not fit its drop is held out, exit code 1."""
     scale = Scale(options.wheel)
     if options.against and scale is not Scale.FULL:
         raise UsageError(f"--against is for a {Scale.FULL.value} wheel: give --wheel 0-360")
@@ -149,42 +161,46 @@ def run_tdc(options: argparse.Namespace) -> str:
     if (options.drop is None) != (options.rig is None):
         raise UsageError("--drop and --rig belong together: the span follows from both")
     try:
-        top = true_top(
-            _beside(wheel, "--before", options.before, before=True),
-            _beside(wheel, "--after", options.after, before=False),
-            wheel,
+        figures = (
+            _figure(wheel, "--before", options.before),
+            _figure(wheel, "--after", options.after),
         )
+        top = true_top(*figures, wheel)
     except EngineError as error:
         raise UsageError(f"--{error.field} {error}") from None
-    span, drop_mm = None, 0.0
+    span, fit = None, Fit(True, "")
     if options.drop is not None:
         drop_mm = length_mm("--drop", options.drop)
         engine = resolve_engine(options.rig)
         try:
             span = span_of(Rig.of(engine), cylinder_of(options.cylinder, engine), drop_mm)
+            fit = fit_of(*figures, wheel, span, drop_mm)
         except EngineError as error:
             raise UsageError(f"--{error.field} {error}") from None
-    words = span_words(top.half_span_deg, span, drop_mm) if span else ""
+    held = not fit.fits and not options.keep
     if options.json:
-        return json.dumps(_tdc_record(top, span, words), indent=2, ensure_ascii=False)
-    return _tdc_words(top, words)
+        told = json.dumps(_tdc_record(top, span, fit.words, held), indent=2, ensure_ascii=False)
+    else:
+        told = fit.words if held else _tdc_words(top, fit.words)
+    return Outcome(told, int(held))
 
 
-def _beside(wheel: Wheel, option: str, text: str, before: bool) -> float:
+def _figure(wheel: Wheel, option: str, text: str) -> float:
+    """What stood under the pointer; for a split wheel with its zero at BDC degrees from TDC will
+    do, since nothing else can be so far from BDC."""
     value = plain_number(option, text)
-    if abs(value) <= FIGURE_DEG:
-        return value
-    try:
-        return wheel.beside_tdc_deg(abs(value), before, far_side=value < 0)
-    except EngineError as error:
-        raise UsageError(f"{option} {error}") from None
+    if wheel.scale is Scale.SPLIT and wheel.zero is Zero.BDC and abs(value) <= 90.0:
+        return math.copysign(180.0 - abs(value), value)
+    return value
 
 
-def _tdc_record(top: TrueTop, span: Span | None, words: str) -> dict[str, Any]:
+def _tdc_record(top: TrueTop, span: Span | None, words: str, held: bool) -> dict[str, Any]:
     record: dict[str, Any] = {
         "set_to_deg": rounded(top.set_to_deg),
         "shift_deg": rounded(top.shift_deg),
+        "mark_error_deg": rounded(top.mark_error_deg),
         "late": top.late,
+        "held": held,
         "half_span_deg": rounded(top.half_span_deg),
         "expected_span_deg": _maybe(span.half_deg if span else None),
         "bias_deg": _maybe(span.bias_deg if span else None),
@@ -195,9 +211,7 @@ def _tdc_record(top: TrueTop, span: Span | None, words: str) -> dict[str, Any]:
 def _tdc_words(top: TrueTop, words: str) -> str:
     lines = [
         f"Standing at the second reading, set the pointer to {top.set_to_deg:g}°.",
-        f"Half the span is {top.half_span_deg:g}°; zero stood {late_words(top.shift_deg)}."
-        if abs(top.shift_deg) >= 0.05
-        else f"Half the span is {top.half_span_deg:g}°; zero stood at true TDC.",
+        f"Half the span is {top.half_span_deg:g}°; the zero is met {top.words}.",
     ]
     return "\n".join([*lines, words] if words else lines)
 
@@ -205,14 +219,21 @@ def _tdc_words(top: TrueTop, words: str) -> str:
 # Centrelines -------------------------------------------------------------------------------------
 
 
-def run_centreline(options: argparse.Namespace) -> str:
-    """`true-compass cam centreline`."""
+def run_centreline(options: argparse.Namespace) -> Outcome:
+    """`true-compass cam centreline`. Pairs that contradict each other are held, exit code 1."""
     noses: dict[Kind, Nose] = {}
     for kind, text in ((Kind.INTAKE, options.intake), (Kind.EXHAUST, options.exhaust)):
         if text is not None:
             noses[kind] = _nose(kind, text)
     if not noses:
         raise UsageError("give --intake or --exhaust, pairs such as 92/124,84.5/131")
+    crossing = [crossing_of(kind, nose.pairs) for kind, nose in noses.items()]
+    held = [
+        f"The {one.kind.value} pairs {one.words} cannot both be, since neither lies inside the "
+        "other: read one again."
+        for one in crossing
+        if one is not None
+    ]
     misread = {kind: nose for kind, nose in noses.items() if nose.odd}
     noses = {kind: _with_all(nose) for kind, nose in noses.items()}
     middles = {kind: nose.middle_deg for kind, nose in noses.items()}
@@ -234,9 +255,11 @@ def run_centreline(options: argparse.Namespace) -> str:
             for kind, card in cards.items()
             if kind in middles
         }
-        return json.dumps(record | ({"late_deg": late} if late else {}), indent=2)
-    told = _lines_words(noses, lines, cards, options.card_separation)
-    return "\n".join([*told, *map(misread_words, misread.values())])
+        record |= {"late_deg": late} if late else {}
+        record |= {"held": True, "note": " ".join(held)} if held else {}
+        return Outcome(json.dumps(record, indent=2, ensure_ascii=False), int(bool(held)))
+    told = held or _lines_words(noses, lines, cards, options.card_separation)
+    return Outcome("\n".join([*told, *map(misread_words, misread.values())]), int(bool(held)))
 
 
 def _nose(kind: Kind, text: str) -> Nose:
@@ -427,8 +450,8 @@ def _option_record(option: Option) -> dict[str, Any]:
 # Lobes and gaps ----------------------------------------------------------------------------------
 
 
-def run_lobe(options: argparse.Namespace) -> str:
-    """`true-compass cam lobe`."""
+def run_lobe(options: argparse.Namespace) -> Outcome:
+    """`true-compass cam lobe`. A lobe that cannot be is held out, exit code 1."""
     try:
         zero = parse_length_mm("zero", options.zero)
         base = parse_size_mm("base", options.base) - zero
@@ -443,10 +466,14 @@ def run_lobe(options: argparse.Namespace) -> str:
         for field, value in (("ratio", ratio), ("lash_mm", lash)):
             check_number(field, value)
         valve = valve_lift_mm(lobe, ratio, lash)
+    slip = "" if options.keep else slip_words(base, nose, inches="in" in options.base)
     if options.json:
-        return json.dumps({"lobe_lift_mm": rounded(lobe), "valve_lift_mm": _maybe(valve)}, indent=2)
+        record = {"lobe_lift_mm": rounded(lobe), "valve_lift_mm": _maybe(valve)}
+        told = record | {"held": bool(slip)} | ({"note": slip} if slip else {})
+        return Outcome(json.dumps(told, indent=2, ensure_ascii=False), int(bool(slip)))
     words = f"The lobe lifts {lobe:.2f} mm"
-    return f"{words}, the valve {valve:.2f} mm." if valve is not None else f"{words}."
+    words = f"{words}, the valve {valve:.2f} mm." if valve is not None else f"{words}."
+    return Outcome(slip or words, int(bool(slip)))
 
 
 def run_gaps(options: argparse.Namespace) -> str:

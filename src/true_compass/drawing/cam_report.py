@@ -120,7 +120,7 @@ class _Page:
             figures = (before, _figure(top.after, far=top.after_far))
             last = "void" if top.void else ""
             if result.top is not None and not top.void and top is one.tops[-1]:
-                last = f"{result.top.top.shift_deg:+.1f}".replace("-", "−")
+                last = "held" if result.top.held else result.top.top.words
             self._cells(left, wide, f"{top.drop_mm:.2f} mm down", *figures, last)
         for kind in Kind:
             pairs = one.pairs(result.cylinder, kind)

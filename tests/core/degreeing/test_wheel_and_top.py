@@ -64,28 +64,57 @@ TOPS = [(9.1, 13.5, 11.3, 2.2), (9.9, 9.9, 9.9, 0.0), (-1.0, 9.0, 4.0, 5.0), (8.
 def test_two_readings_give_true_tdc(before: float, after: float, half: float, shift: float) -> None:
     top = true_top(before, after)
     assert (top.half_span_deg, top.shift_deg, top.set_to_deg) == (half, shift, half)
-    assert top.late is (shift > 0)
-    assert true_top(before, after, Wheel(Scale.FULL, against=True)).set_to_deg == 360 - half
-    assert true_top(before, after, Wheel(zero=Zero.BDC)).set_to_deg == 180 - half
+    # A pointer that reads 2.2 at true TDC had its zero before it: met early, a negative error.
+    assert top.late is (shift < 0)
+    assert top.mark_error_deg == -shift
+
+
+# Figures as they stand on a 0 to 360, half the span, mark error: s is the figure, or minus it where
+# figures fall, less 180 for a zero at BDC (practice of the trade, no source).
+ROUND = [
+    (Wheel(Scale.FULL), 1, 9, 4, -5, 4),
+    (Wheel(Scale.FULL), 351, 9, 9, 0, 9),
+    (Wheel(Scale.FULL, against=True), 9, 359, 5, 4, 355),
+    (Wheel(Scale.FULL, Zero.BDC), 171, 189, 9, 0, 189),
+    (Wheel(Scale.FULL, Zero.BDC, against=True), 189, 171, 9, 0, 171),
+    (Wheel(Scale.FULL), 170, 190, 10, -180, 10),
+]
+
+
+@pytest.mark.parametrize(("wheel", "before", "after", "half", "error", "set_to"), ROUND)
+def test_a_wheel_that_counts_all_round_is_read_as_it_stands(
+    wheel: Wheel, before: float, after: float, half: float, error: float, set_to: float
+) -> None:
+    top = true_top(before, after, wheel)
+    assert (top.half_span_deg, top.mark_error_deg, top.set_to_deg) == (half, error, set_to)
 
 
 @given(st.sampled_from(WHEELS), st.floats(2, 25), st.floats(-30, 30))
 def test_the_pointer_set_so_reads_true_tdc(wheel: Wheel, half: float, out: float) -> None:
     """From another angle: a wheel that is out by `out`, read on both sides, then set."""
     readings = [wheel.figure_deg(side * half + out) for side in (-1, 1)]
-    far = [(-half + out) > 0, (half + out) < 0]
-    before = wheel.beside_tdc_deg(readings[0], before=True, far_side=far[0])
-    after = wheel.beside_tdc_deg(readings[1], before=False, far_side=far[1])
-    top = true_top(before, after, wheel)
+    if wheel.scale is not Scale.FULL:
+        far = (-half + out) > 0, (half + out) < 0
+        readings = [-f if beyond else f for f, beyond in zip(readings, far, strict=True)]
+    top = true_top(readings[0], readings[1], wheel)
     assert top.shift_deg == pytest.approx(out, abs=1e-6)
     assert top.set_to_deg == pytest.approx(wheel.figure_deg(half), abs=1e-6)
 
 
-def test_readings_in_the_wrong_order_are_named() -> None:
-    with pytest.raises(EngineError, match="must follow the reading before TDC"):
-        true_top(3.0, -9.0)
-    with pytest.raises(EngineError, match="zero at BDC"):
-        true_top(171.0, 9.0)
+@pytest.mark.parametrize(
+    ("before", "after", "wheel"),
+    [
+        (3.0, -9.0, Wheel()),
+        (171.0, 171.0, Wheel()),
+        (9.0, 351.0, Wheel(Scale.FULL)),
+        (9.0, 9.0, Wheel(Scale.FULL)),
+    ],
+)
+def test_readings_that_were_changed_about_are_named(
+    before: float, after: float, wheel: Wheel
+) -> None:
+    with pytest.raises(EngineError, match="were they changed about"):
+        true_top(before, after, wheel)
 
 
 def test_the_span_of_a_drop_against_an_exact_slider_crank() -> None:

@@ -5,6 +5,7 @@ before it (BTDC), both positive. ICL and ECL are the means of the middles; separ
 / 2 in cam degrees; advance (ECL − ICL)/2 in crank degrees (common practice, no source).
 """
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -183,6 +184,71 @@ class Centrelines:
         if self.icl_deg is not None:
             return separation_cam_deg - self.icl_deg
         return None if self.ecl_deg is None else self.ecl_deg - separation_cam_deg
+
+
+@dataclass(frozen=True, slots=True)
+class Disorder:
+    """Two readings on one side of a nose that cannot both be: their places, and what they are.
+
+    `after` tells the side. `words` name both, each with its drop where that is known.
+    """
+
+    kind: Kind
+    after: bool
+    places: tuple[int, int]
+    words: str
+
+
+def disorder_of(
+    kind: Kind, after: bool, readings: Sequence[tuple[float | None, float | None]]
+) -> Disorder | None:
+    """The first two readings of one side of a nose that contradict each other, or None.
+
+    Each reading is (drop in mm, degrees ATDC or BTDC); None is what is missing. As the drop
+    shrinks, the running angle grows before the nose and falls after it.
+
+    >>> told = disorder_of(Kind.INTAKE, False, [(0.40, 92.0), (0.25, 124.0), (0.10, 87.0)])
+    >>> told.places, told.words
+    ((1, 2), '0.25 mm read at 124 and 0.10 mm at 87')
+    >>> disorder_of(Kind.EXHAUST, False, [(0.40, 142.0), (0.25, 135.5), (0.10, 128.0)])
+    """
+    rows = [
+        (drop, at, place)
+        for place, (drop, at) in enumerate(readings)
+        if drop is not None and at is not None
+    ]
+    rows.sort(key=lambda row: -row[0])
+    towards = (1.0 if kind is Kind.INTAKE else -1.0) * (-1.0 if after else 1.0)
+    for (deep, outer, one), (shallow, inner, two) in itertools.pairwise(rows):
+        if deep > shallow + 1e-9 and towards * (inner - outer) <= 0:
+            words = f"{deep:.2f} mm read at {outer:g} and {shallow:.2f} mm at {inner:g}"
+            return Disorder(kind, after, (one, two), words)
+    return None
+
+
+def crossing_of(kind: Kind, pairs: Sequence[Pair]) -> Disorder | None:
+    """Two pairs of which neither lies inside the other, so that no depths fit them; or None.
+
+    >>> crossing_of(Kind.INTAKE, [Pair(92, 124), Pair(84.5, 121)]).words
+    '92/124 and 84.5/121'
+    """
+    outside_in = sorted(range(len(pairs)), key=lambda place: -abs(_width(pairs[place])))
+    for one, two in itertools.pairwise(outside_in):
+        outer, inner = pairs[one], pairs[two]
+        sign = 1.0 if kind is Kind.INTAKE else -1.0
+        before = sign * (inner.before_deg - outer.before_deg)
+        after = sign * (outer.after_deg - inner.after_deg)
+        if min(before, after) < 0:
+            places = (min(one, two), max(one, two))
+            told = " and ".join(
+                f"{pairs[place].before_deg:g}/{pairs[place].after_deg:g}" for place in places
+            )
+            return Disorder(kind, before >= 0, places, told)
+    return None
+
+
+def _width(pair: Pair) -> float:
+    return pair.after_deg - pair.before_deg
 
 
 def later_deg(kind: Kind, stands_deg: float, card_deg: float) -> float:

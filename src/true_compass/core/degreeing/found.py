@@ -1,16 +1,18 @@
 """What a sheet of readings says on an engine: true TDC, both noses, how far off the card, the ±."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
 
 from true_compass.core.degreeing.centreline import (
     NORMAL_95,
     Centrelines,
+    Disorder,
     Doubt,
     Nose,
     Pair,
     check_pair,
+    disorder_of,
     late_words,
     later_deg,
     misread_words,
@@ -28,8 +30,9 @@ from true_compass.core.degreeing.sheet import (
     Sheet,
     TopPair,
     entered,
+    last_top,
 )
-from true_compass.core.degreeing.top import Span, TrueTop, span_of, span_words, true_top
+from true_compass.core.degreeing.top import Span, TrueTop, fit_of, span_of, true_top
 from true_compass.core.degreeing.wheel import check_figure
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError
@@ -38,18 +41,22 @@ from true_compass.core.valves.timing import cylinder_times
 from true_compass.core.valves.train import TrainKind
 
 UNEQUAL_DEG: Final = 1.2
-SET_DEG: Final = 0.1
-"""A pointer that reads within this of true TDC is set."""
 
 
 @dataclass(frozen=True, slots=True)
 class TopFound:
-    """What one pair about TDC says; `words` name what does not fit the engine."""
+    """What one pair about TDC says; `words` name what does not fit the engine.
+
+    `held`: it cannot be the drop that was named, and nobody kept it. `meant` is then the side and
+    the figure that would fit, where one was typed as degrees from TDC.
+    """
 
     top: TrueTop
     span: Span
     words: str
     plus_minus_deg: float = 0.0
+    held: bool = False
+    meant: tuple[str, float] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +100,25 @@ class Found:
     noses: dict[Kind, NoseFound]
     kinds: tuple[Kind, ...]
     """The kinds of valve that a lobe drives."""
+    disorder: Disorder | None = None
+    """Two readings beside a nose that cannot both be, unless they were kept."""
+
+    @property
+    def waits(self) -> tuple[str, str] | None:
+        """Why nothing may follow from the readings yet, in a sentence and a shorter one; or None.
+
+        What cannot be is read again, or kept on purpose.
+        """
+        if self.top is not None and self.top.held:
+            return self.top.words, "TDC does not fit its drop: read it again."
+        if self.disorder is not None:
+            side = "After" if self.disorder.after else "Before"
+            name = self.disorder.kind.value
+            return (
+                f"{side} the {name} nose {self.disorder.words} cannot both be: read one again.",
+                f"Two readings at the {name} nose contradict each other.",
+            )
+        return None
 
     @property
     def lines(self) -> Centrelines:
@@ -125,30 +151,50 @@ def found(rig: Rig, sheet: Sheet, round_: Round | None = None) -> Found:
     Pairs that cannot be are left out: they were refused when they were typed.
     """
     now, setup = round_ or sheet.now, sheet.setup or Setup()
-    tops = [top for top in now.tops if not top.void and None not in (top.before, top.after)]
-    top = top_found(rig, sheet, tops[-1]) if tops else None
-    set_since = bool(tops) and tops[-1].pointer_set
-    correction = 0.0 if top is None or set_since else top.top.shift_deg
+    row = last_top(now)
+    top = None if row is None else top_found(rig, sheet, now.tops[row])
+    set_since = row is not None and now.tops[row].pointer_set
+    correction = 0.0 if top is None or top.held or set_since else top.top.shift_deg
     noses = {}
     for kind in Kind:
         one = _nose_found(rig, sheet, now, kind, correction, setup, top)
         if one is not None:
             noses[kind] = one
     driven = tuple(kind for kind in Kind if not rig.engine.cam.timing(kind).suction)
-    return Found(sheet.cylinder, top, correction, noses, driven)
+    disorder = _disorder(rig, sheet, now, driven, correction)
+    return Found(sheet.cylinder, top, correction, noses, driven, disorder)
+
+
+def _disorder(
+    rig: Rig, sheet: Sheet, now: Round, kinds: tuple[Kind, ...], correction: float
+) -> Disorder | None:
+    """The first two readings that contradict each other, of pairs that are neither void nor kept;
+    their places are rows of the sheet."""
+    for kind in kinds:
+        pairs = [
+            (row, pair)
+            for row, pair in enumerate(now.pairs(sheet.cylinder, kind))
+            if not pair.void and not pair.kept
+        ]
+        for after in (False, True):
+            readings = []
+            for _, pair in pairs:
+                at = degrees_of(rig, sheet, kind, pair, after, correction)
+                readings.append((pair.drop_mm, None if at is None else round(at, 2)))
+            told = disorder_of(kind, after, readings)
+            if told is not None:
+                one, two = (pairs[place][0] for place in told.places)
+                return replace(told, places=(one, two))
+    return None
 
 
 def top_found(rig: Rig, sheet: Sheet, pair: TopPair) -> TopFound | None:
     """What a pair about TDC says, or None where it says nothing that can be."""
     wheel = (sheet.setup or Setup()).wheel
-    if pair.before is None or pair.after is None:
+    if pair.figures is None:
         return None
     try:
-        top = true_top(
-            wheel.beside_tdc_deg(pair.before, before=True, far_side=pair.before_far),
-            wheel.beside_tdc_deg(pair.after, before=False, far_side=pair.after_far),
-            wheel,
-        )
+        top = true_top(*pair.figures, wheel)
         span = span_of(rig, sheet.cylinder, pair.drop_mm)
     except EngineError:
         return None
@@ -156,8 +202,9 @@ def top_found(rig: Rig, sheet: Sheet, pair: TopPair) -> TopFound | None:
     doubt = Doubt.of(setup.wheel_mm, setup.wheel_step_deg, setup.gauge.step_mm)
     # Near TDC the fall is a parabola: its slope is twice the drop over the half-span.
     deviation = top_deviation_deg(2 * pair.drop_mm / span.half_deg, doubt)
-    words = span_words(top.half_span_deg, span, pair.drop_mm)
-    return TopFound(top, span, words, NORMAL_95 * deviation)
+    fit = fit_of(*pair.figures, wheel, span, pair.drop_mm)
+    held = not fit.fits and not pair.kept
+    return TopFound(top, span, fit.words, NORMAL_95 * deviation, held, fit.meant)
 
 
 def curve_for(rig: Rig, sheet: Sheet, kind: Kind) -> Curve:
@@ -315,6 +362,8 @@ def check_drop(rig: Rig, sheet: Sheet, part: Part, drop_mm: float) -> None:
 
 def headlines(rig: Rig, result: Found) -> tuple[str, str]:
     """The result in one sentence, and a shorter one; it grows as readings come in."""
+    if result.waits is not None:
+        return result.waits
     noses = result.noses
     if not noses:
         return _top_headlines(result)
@@ -344,7 +393,7 @@ def _top_headlines(result: Found) -> tuple[str, str]:
         words = "Find true TDC first"
         return f"{words}: the same drop before and after it.", f"{words}."
     top = result.top.top
-    if abs(top.shift_deg) < SET_DEG:
+    if top.is_set:
         return "The pointer reads true TDC.", "The pointer reads true TDC."
     if result.correction_deg == 0.0:
         words = "The pointer is set to true TDC"
@@ -355,7 +404,7 @@ def _top_headlines(result: Found) -> tuple[str, str]:
 
 def second_lines(result: Found) -> tuple[str, ...]:
     """One line of why, below the headline, in wordings that grow shorter."""
-    if result.top is not None and result.top.words:
+    if result.top is not None and result.top.words and not result.top.held:
         return result.top.words, result.top.words.partition(":")[0]
     noses, lines = result.noses, result.lines
     unlike = [nose for nose in noses.values() if nose.unlike_flanks]

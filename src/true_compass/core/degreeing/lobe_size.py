@@ -22,8 +22,18 @@ AGREE_MM: Final = 0.02
 """How far micrometer and indicator may lie apart on one lobe."""
 FEWEST_SIBLINGS: Final = 4
 WORN_MM: Final = 0.05
+MOST_SHARE: Final = 0.5
+"""No lobe lifts more than half of its base circle's width (common practice, no source)."""
+USUAL_SHARE: Final = 0.25
+SLIPS_MM: Final = ((25.0, "25"), (MM_PER_INCH, "an inch"))
+"""What a micrometer's figure is out by when the standard of its frame is left out: in mm, and one
+that reads inches."""
+SLIP_SHARE: Final = 0.04
+MOST_APART_MM: Final = 1.0
+"""How far front, middle and rear of a lobe may differ before one is read again."""
 NORMAL: Final = 1.4826
 WIDTHS: Final = 3.5
+LEAST_LIFT_MM: Final = 0.5
 LEAST_SIZE_MM: Final = 3.0
 MOST_SIZE_MM: Final = 400.0
 
@@ -51,19 +61,89 @@ def parse_size_mm(field: str, text: str, unit: str = "mm") -> float:
     return total
 
 
-def lobe_lift_mm(base_mm: float, nose_mm: float) -> float:
+def lobe_lift_mm(base_mm: float, nose_mm: float, *, inches: bool = False) -> float:
     """Heel to nose less the base circle; the zero error of one micrometer drops out.
 
     >>> round(lobe_lift_mm(36.02, 44.86), 2)
     8.84
     """
     if nose_mm <= base_mm:
+        likely = _likely(base_mm, nose_mm, inches=inches)
         raise EngineError(
             "nose",
             f"must be more than the base circle's {base_mm:g} mm, not {nose_mm:g}: "
-            "were the two changed about?",
+            + (likely or "were the two changed about?"),
         )
     return nose_mm - base_mm
+
+
+def slip_words(base_mm: float, nose_mm: float, *, inches: bool = False) -> str:
+    """Why a lobe cannot be as it was read, with what was likely left out; empty where it can be.
+
+    >>> slip_words(10.5, 41.2)
+    'No lobe lifts 30.70 mm on a base circle of 10.5 mm: 25 forgotten at the base circle?'
+    >>> slip_words(30.0, 44.0)
+    ''
+    """
+    if nose_mm - base_mm <= MOST_SHARE * base_mm:
+        return ""
+    return f"No lobe lifts {nose_mm - base_mm:.2f} mm on a base circle of {base_mm:g} mm: " + (
+        _likely(base_mm, nose_mm, inches=inches) or "measure both again."
+    )
+
+
+def _likely(base_mm: float, nose_mm: float, *, inches: bool) -> str:
+    """What would make a lobe of two figures, the likeliest first; or nothing."""
+    slip_mm, name = SLIPS_MM[inches]
+    ways = (
+        (nose_mm, base_mm, "were the two changed about?"),
+        (base_mm + slip_mm, nose_mm, f"{name} forgotten at the base circle?"),
+        (base_mm, nose_mm + slip_mm, f"{name} forgotten over the nose?"),
+        (base_mm, nose_mm - slip_mm, f"{name} too many over the nose?"),
+        (base_mm - slip_mm, nose_mm, f"{name} too many at the base circle?"),
+        (base_mm + slip_mm, nose_mm + slip_mm, f"{name} forgotten at both?"),
+    )
+    can = [
+        (abs((nose - base) / base - USUAL_SHARE), words)
+        for base, nose, words in ways
+        if base >= LEAST_SIZE_MM and LEAST_LIFT_MM <= nose - base <= MOST_SHARE * base
+    ]
+    return min(can)[1] if can else ""
+
+
+def step_words(lift_mm: float, others_mm: Sequence[float], turn_mm: float | None = None) -> str:
+    """Why a lift cannot be, beside the other lobes of its kind: it lies one step away from them.
+
+    A step is a standard, an inch, or with `turn_mm` a turn of the dial. Empty where it can be, and
+    with fewer than two others.
+
+    >>> step_words(7.84, [8.85, 8.83, 8.84], 1.0)
+    'It lifts 7.84 mm and the others 8.84: a turn of the dial forgotten?'
+    >>> step_words(8.60, [8.85, 8.83, 8.84], 1.0)
+    ''
+    """
+    if len(others_mm) < 2:
+        return ""
+    middle = median(others_mm)
+    steps = SLIPS_MM if turn_mm is None else ((turn_mm, "a turn of the dial"),)
+    for step_mm, name in steps:
+        apart = lift_mm - middle
+        if abs(abs(apart) - step_mm) <= max(SLIP_SHARE * step_mm, AGREE_MM):
+            way = "too many" if apart > 0 else "forgotten"
+            return f"It lifts {lift_mm:.2f} mm and the others {middle:.2f}: {name} {way}?"
+    return ""
+
+
+def apart_words(lifts_mm: Mapping[str, float]) -> str:
+    """Why front, middle and rear of a lobe, by their names, cannot all be; empty where they can.
+
+    >>> apart_words({"front": 8.84, "middle": 8.83, "rear": 33.84})
+    'Front 8.84, middle 8.83, rear 33.84 mm cannot be one lobe: read them again.'
+    """
+    if len(lifts_mm) < 2 or max(lifts_mm.values()) - min(lifts_mm.values()) <= MOST_APART_MM:
+        return ""
+    told = ", ".join(f"{name} {lift:.2f}" for name, lift in lifts_mm.items())
+    return f"{told[0].upper()}{told[1:]} mm cannot be one lobe: read them again."
 
 
 def indicator_lift_mm(heel: float, turns: int, nose: float, per_turn_mm: float = 1.0) -> float:

@@ -92,7 +92,8 @@ class TopPair:
     """Two readings about TDC at an equal drop, as they stood on the wheel.
 
     `before_far` and `after_far` tell that a figure stood beyond zero. `pointer_set`: standing at
-    the second, the pointer was set. Void: the pointer moved since.
+    the second, the pointer was set. `kept`: it did not fit its drop and was kept. Void: the pointer
+    moved since.
     """
 
     drop_mm: float = TOP_DROP_MM
@@ -102,6 +103,17 @@ class TopPair:
     after_far: bool = False
     pointer_set: bool = False
     void: bool = False
+    kept: bool = False
+
+    @property
+    def figures(self) -> tuple[float, float] | None:
+        """Both, a minus before what stood beyond zero; None while one is missing."""
+        if self.before is None or self.after is None:
+            return None
+        return (
+            -self.before if self.before_far else self.before,
+            -self.after if self.after_far else self.after,
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,7 +172,8 @@ class LobeRows:
     """One lobe as it was measured: micrometer at places along it, and an indicator.
 
     Micrometer figures are mm as read, zero error still in; the three places are front, middle and
-    rear, (over the nose, square to it). Indicator figures are mm of one turn.
+    rear, (over the nose, square to it). Indicator figures are mm of one turn. `kept`: it looked
+    misread and was kept.
     """
 
     cylinder: int
@@ -169,6 +182,7 @@ class LobeRows:
     heel: float | None = None
     turns: int = 0
     nose: float | None = None
+    kept: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -309,13 +323,28 @@ def entered(sheet: Sheet, cell: Cell, figure: float | None, far_side: bool = Fal
     name = "after" if cell.after else "before"
     if cell.part is Part.TOP:
         tops = list(sheet.now.tops)
-        told: dict[str, object] = {name: figure, f"{name}_far": far_side}
+        told: dict[str, object] = {name: figure, f"{name}_far": far_side, "kept": False}
         tops[cell.row] = replace(tops[cell.row], **told)  # type: ignore[arg-type]
         return sheet.with_now(replace(sheet.now, tops=tuple(tops)))
     pairs = list(sheet.now.pairs(sheet.cylinder, cell.part.kind))
     pair = {name: figure, "kept": False}
     pairs[cell.row] = replace(pairs[cell.row], **pair)  # type: ignore[arg-type]
     return _with_pairs(sheet, cell.part.kind, pairs)
+
+
+def top_kept(sheet: Sheet) -> Sheet:
+    """The sheet with its last complete pair about TDC kept, although it does not fit its drop."""
+    tops = list(sheet.now.tops)
+    row = last_top(sheet.now)
+    if row is not None:
+        tops[row] = replace(tops[row], kept=True)
+    return sheet.with_now(replace(sheet.now, tops=tuple(tops)))
+
+
+def last_top(now: Round) -> int | None:
+    """The row of the last pair about TDC that is complete and not void, or None."""
+    rows = [row for row, top in enumerate(now.tops) if not top.void and top.figures is not None]
+    return rows[-1] if rows else None
 
 
 def pair_changed(sheet: Sheet, kind: Kind, row: int, **changes: object) -> Sheet:

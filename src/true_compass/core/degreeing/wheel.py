@@ -108,20 +108,23 @@ class Wheel:
         ]
         return min(around, key=lambda place: abs(place - expected_deg))
 
-    def beside_tdc_deg(self, figure_deg: float, before: bool, far_side: bool = False) -> float:
-        """Degrees from zero to a figure read near TDC: positive on the side that is asked.
+    def running_deg(self, figure_deg: float, *, before: bool, far_side: bool = False) -> float:
+        """The running angle of a figure read near TDC: degrees after where TDC is expected.
 
-        `before` is the side of the piston's way up. On a 0 to 360 the figure tells its side; on the
-        others `far_side` says that it stands beyond zero.
+        A 0 to 360 tells its side: the angle is the figure, or minus it where figures fall, less 180
+        for a zero at BDC. On the others `before` is the side of the piston's way up, and `far_side`
+        says that the figure stands beyond zero.
 
-        >>> Wheel().beside_tdc_deg(9.5, before=True), Wheel(Scale.FULL).beside_tdc_deg(1.0, True)
-        (9.5, -1.0)
+        >>> Wheel().running_deg(9.5, before=True)
+        -9.5
+        >>> Wheel(Scale.FULL, against=True).running_deg(359.0, before=False)
+        -359.0
         """
+        check_figure(self, figure_deg)
         if self.scale is Scale.FULL:
-            after = self.nearest_deg(figure_deg, 0.0)
-            return -after if before else after
+            return (-figure_deg if self.against else figure_deg) - self.zero.at_deg
         away = min(apart_deg(place, 0.0) for place in self.places_deg(figure_deg))
-        return -away if far_side else away
+        return -away if before is not far_side else away
 
 
 def check_figure(wheel: Wheel, figure_deg: float) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 
 from true_compass.core.angles import TURN_DEG, wrap_deg
 from true_compass.core.crank.phasing import companion_of
-from true_compass.core.degreeing.top import true_top
+from true_compass.core.degreeing.top import TrueTop, true_top
 from true_compass.core.engine import Engine, Shaft
 from true_compass.core.evidence.where import Look, Places, Seen, mark_labels
 from true_compass.core.limits import EngineError
@@ -233,18 +233,19 @@ class TwoReadings(Drill):
             before, after = half + 1.0, half + 4.0
         return Question(self.slug, engine, {"before_deg": before, "after_deg": after})
 
-    def _asked(self, q: Asked) -> tuple[float, float]:
-        before = q.number("before_deg", -60.0, 179.0)
-        after = q.number("after_deg", -60.0, 179.0)
+    def _top(self, q: Asked) -> TrueTop:
+        before, after = self._asked(q)
         try:
-            true_top(before, after)
+            return true_top(before, after)
         except EngineError as error:
             raise AskError(f"ask.after_deg {error}") from None
-        return before, after
+
+    def _asked(self, q: Asked) -> tuple[float, float]:
+        return q.number("before_deg", -60.0, 179.0), q.number("after_deg", -60.0, 179.0)
 
     def text(self, q: Asked) -> str:
         """The question."""
-        before, after = self._asked(q)
+        (before, after), _ = self._asked(q), self._top(q)
         return (
             f"At one height of the piston the wheel read {before:g}° before and {after:g}° after "
             "its zero. How far after that zero is true TDC? (before it: minus)"
@@ -256,16 +257,17 @@ class TwoReadings(Drill):
 
     def answer(self, q: Asked) -> Answer:
         """Half the difference."""
-        before, after = self._asked(q)
-        return round((after - before) / 2.0, 6)
+        return round(self._top(q).shift_deg, 6)
 
     def why(self, q: Asked) -> str:
         """The sum."""
         before, after = self._asked(q)
-        shift = (after - before) / 2.0
-        met, lies = ("early", "after") if shift > 0 else ("late", "before")
-        told = f"({after:g} − {before:g}) ÷ 2 = {shift:g}°"
-        return f"{told}: the zero is met {abs(shift):g}° too {met}, and TDC lies {lies} it."
+        top = self._top(q)
+        told = f"({after:g} − {before:g}) ÷ 2 = {top.shift_deg:g}°"
+        if top.is_set:
+            return f"{told}: the zero is met at true TDC."
+        lies = "before" if top.late else "after"
+        return f"{told}: the zero is met {top.words}, and TDC lies {lies} it."
 
     def idea(self, q: Asked, given: Answer) -> str:
         """The zero of the wheel was believed."""

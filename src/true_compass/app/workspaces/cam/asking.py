@@ -56,9 +56,10 @@ class Asker(Protocol):
 class Question:
     """Something that a person is asked beside a figure: a sentence, and answers to press.
 
-    The first answer leads. Each is its words and what it does.
+    Each answer is its words and what it does; Enter on an empty field gives the usual one.
     """
 
     head: str
     sentence: str
     answers: tuple[tuple[str, str], ...]
+    usual: int = 0

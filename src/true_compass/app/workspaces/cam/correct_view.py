@@ -101,6 +101,8 @@ class CorrectView(PageView):
         self.move_it.setEnabled(may)
         if picked is None:
             self.move_it.set_words("Nothing to move", "the file does not say how")
+        elif model.waits:
+            self.move_it.set_words("Not yet", "a reading cannot be: see Readings")
         elif not picked.known:
             self.move_it.set_words("Not yet", "measure the gaps first")
         elif not picked.clears:

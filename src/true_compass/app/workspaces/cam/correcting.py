@@ -94,6 +94,13 @@ class Correcting(QObject):
         )
 
     @property
+    def waits(self) -> str:
+        """Why nothing may be moved by these readings yet, or nothing; what was typed can wait for
+        none."""
+        waits = None if self.typed_deg is not None else self.model.result.waits
+        return "" if waits is None else waits[0]
+
+    @property
     def rig(self) -> Rig:
         """The engine with the gaps that were measured by hand."""
         rig, sheet = self.model.rig, self.model.sheet
@@ -185,7 +192,8 @@ class Correcting(QObject):
     def may_move(self) -> bool:
         """Whether the picked way moves anything, and every gap is known and keeps its limit."""
         picked = self.picked
-        return picked is not None and picked.known and picked.clears and picked.option.moved > 0
+        can = picked is not None and picked.known and picked.clears and picked.option.moved > 0
+        return can and not self.waits
 
     def move_it(self) -> None:
         """The step is made: a second set of readings is taken beside the first."""
@@ -197,7 +205,9 @@ class Correcting(QObject):
 
     def put_into_engine(self) -> str:
         """The engine as set becomes as it was read, in one step of undo; why not, or nothing."""
-        engine = self.model.engine
+        engine, waits = self.model.engine, self.model.result.waits
+        if waits is not None:
+            return waits[0]
         try:
             for shaft in self.shafts:
                 later = stands_later_deg(shaft, self.model.result)

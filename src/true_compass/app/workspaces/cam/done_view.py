@@ -68,7 +68,7 @@ class DoneView(PageView):
         draw_text(p, QRectF(0, 0, wide, 26), "All read", LEAD, theme.ink, Weight.STRONG)
         noses = model.result.noses
         top = model.result.top
-        set_ = top is not None and abs(top.top.shift_deg) < 0.1
+        set_ = top is not None and top.top.is_set
         still = bool(noses) and all(nose.nose.stands_still for nose in noses.values())
         for nth, (done, good, bad) in enumerate(
             (

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from enum import Enum
+from statistics import median
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -12,11 +13,14 @@ from true_compass.core.degreeing.lobe_size import (
     LobeState,
     Place,
     among,
+    apart_words,
     indicator_lift_mm,
     lobe_lift_mm,
     lobe_state,
     parse_size_mm,
+    slip_words,
     square_reaches_heel,
+    step_words,
     two_ways_words,
     valve_lift_mm,
 )
@@ -53,6 +57,11 @@ CELLS = (
 )
 
 
+def _cells_at(place: int) -> tuple[LobeCell, ...]:
+    """Both figures of a place along the lobe."""
+    return LobeCell(What.NOSE, place), LobeCell(What.HEEL, place)
+
+
 class Lobing(QObject):
     """The page of lobes; it owns no reading."""
 
@@ -64,6 +73,8 @@ class Lobing(QObject):
         self.kind = Kind.INTAKE
         self.cylinder = 1
         self.picked: LobeCell | None = None
+        self._again: tuple[LobeCell, ...] = ()
+        """What is read again after the figure that is asked."""
         self.refused = ""
         model.changed.connect(self._on_change)
 
@@ -146,6 +157,35 @@ class Lobing(QObject):
         lash = lash_at_valve_mm(train, item.kind, timing.lash_mm)
         return valve_lift_mm(lift, train.ratio(item.kind), lash)
 
+    def waits(self, item: Item) -> str:
+        """Why nothing may follow from a lobe as it was read, unless it was kept; or nothing."""
+        return self._doubt(item)[0]
+
+    def _doubt(self, item: Item) -> tuple[str, tuple[LobeCell, ...]]:
+        """Why a lobe cannot be as it was read, and the figures to read again."""
+        rows, places = self.rows_of(item), self.places(item)
+        if rows.kept:
+            return "", ()
+        for nth, place in places.items():
+            inches = self.model.setup.gauge.inches
+            words = slip_words(place.base_mm, place.nose_mm, inches=inches)
+            if words:
+                told = f"{PLACES[nth].capitalize()}: {words[0].lower()}{words[1:]}"
+                return told, _cells_at(nth)
+        lifts = {nth: place.lift_mm for nth, place in places.items()}
+        words = apart_words({PLACES[nth]: lift for nth, lift in lifts.items()})
+        if words:
+            middle = median(lifts.values())
+            return words, _cells_at(max(lifts, key=lambda nth: abs(lifts[nth] - middle)))
+        lift = self.lift_of(item)
+        if lift is None:
+            return "", ()
+        assert isinstance(item.kind, Kind)
+        others = [mm for other, mm in self.lifts(item.kind).items() if other != item]
+        turn_mm = None if places else self.model.setup.gauge.turn_mm
+        by_dial = (LobeCell(What.DIAL_HEEL), LobeCell(What.DIAL_NOSE))
+        return step_words(lift, others, turn_mm), _cells_at(min(places)) if places else by_dial
+
     @property
     def two_ways(self) -> str:
         """Where micrometer and indicator lie apart on this lobe: what may be wrong."""
@@ -164,9 +204,12 @@ class Lobing(QObject):
     @property
     def headline(self) -> str:
         """The result in one sentence."""
+        waits = self.waits(self.item)
+        if waits:
+            return f"{self.item.name}: {waits[0].lower()}{waits[1:]}"
         for kind in self.model.kinds:
             told = self.among(kind)
-            if told is not None and told.points_to_wear:
+            if told is not None and told.points_to_wear and not self.waits(told.lowest):
                 where = self._where(told.lowest)
                 return (
                     f"{told.lowest.name} points to a worn lobe: {told.low_by_mm:.2f} mm low{where}"
@@ -233,11 +276,20 @@ class Lobing(QObject):
 
     @property
     def question(self) -> Question | None:
-        """Nothing is asked beside a figure."""
-        return None
+        """Whether a lobe that cannot be was misread."""
+        waits = self.waits(self.item)
+        if not waits or self.picked is not None:
+            return None
+        return Question("Misread?", waits, (("Read again", "again"), ("Keep it", "keep")))
 
-    def answer(self, _word: str) -> None:
-        """There is no question."""
+    def answer(self, word: str) -> None:
+        """Read the figures again, or keep them on purpose."""
+        if word == "keep":
+            self._write(replace(self.rows, kept=True), f"{self.item.name} kept")
+        elif word == "again":
+            cells = self._doubt(self.item)[1]
+            self.pick(cells[0])
+            self._again = cells[1:]
 
     @property
     def asked_words(self) -> tuple[str, str]:
@@ -271,12 +323,13 @@ class Lobing(QObject):
 
     def pick(self, cell: LobeCell) -> None:
         """Ask for a figure out of turn."""
-        self.picked, self.refused = cell, ""
+        self.picked, self.refused, self._again = cell, "", ()
         self.changed.emit()
 
     def choose(self, kind: Kind, cylinder: int) -> None:
         """Measure another lobe."""
         self.kind, self.cylinder, self.picked, self.refused = kind, cylinder, None, ""
+        self._again = ()
         self.changed.emit()
 
     def next_lobe(self, by: int) -> None:
@@ -305,7 +358,8 @@ class Lobing(QObject):
             self.refused = error.in_words
             self.changed.emit()
             return False
-        self.picked = None
+        self.picked = self._again[0] if self._again else None
+        self._again = self._again[1:]
         self._write(rows, f"{self.item.name}, {text.strip()}")
         return True
 
@@ -329,7 +383,7 @@ class Lobing(QObject):
         return value
 
     def _with(self, cell: LobeCell, value: float | None) -> LobeRows:
-        rows = self.rows
+        rows = replace(self.rows, kept=False)
         if cell.what is What.DIAL_HEEL:
             return replace(rows, heel=value)
         if cell.what is What.DIAL_NOSE:
@@ -340,7 +394,8 @@ class Lobing(QObject):
         nose, heel = rows.places[cell.place]
         pair = (value, heel) if cell.what is What.NOSE else (nose, value)
         if pair[0] is not None and pair[1] is not None:
-            lobe_lift_mm(pair[1], pair[0])  # says where the two were changed about
+            # Says where the two were changed about.
+            lobe_lift_mm(pair[1], pair[0], inches=self.model.setup.gauge.inches)
         places = list(rows.places)
         places[cell.place] = pair
         return replace(rows, places=tuple(places))

@@ -12,7 +12,6 @@ from true_compass.app.desk import Desk
 from true_compass.app.workspaces.cam.asking import Question
 from true_compass.core.degreeing.centreline import SIDE
 from true_compass.core.degreeing.found import (
-    SET_DEG,
     Found,
     check_drop,
     check_entry,
@@ -30,11 +29,13 @@ from true_compass.core.degreeing.sheet import (
     begun,
     entered,
     figure_at,
+    last_top,
     next_cell,
     order_of_reading,
     pair_changed,
     pointer_moved,
     pointer_set,
+    top_kept,
     with_depth,
     with_drop,
 )
@@ -185,7 +186,10 @@ class CamModel(QObject):
                 "Look at the piston",
                 "What does the piston do there?",
                 (("It falls", "falls"), ("It rises", "rises"), ("Not looked at", "unseen")),
+                usual=2,
             )
+        if self.result.waits is not None:
+            return self._waiting_question(self.result.waits[0])
         odd = self.misread
         if odd is not None:
             nose = self.result.noses[odd[0]].nose
@@ -206,6 +210,53 @@ class CamModel(QObject):
             )
         return None
 
+    def _waiting_question(self, sentence: str) -> Question:
+        """Readings that cannot be: read one of them again, or keep them on purpose."""
+        top, disorder = self.result.top, self.result.disorder
+        if top is not None and top.held:
+            mend = () if top.meant is None else ((f"It read {top.meant[1]:g}", "meant"),)
+            return Question(
+                "Does it fit its drop?",
+                sentence,
+                (*mend, ("Read again", "again"), ("Keep it", "keep")),
+                usual=len(mend),
+            )
+        assert disorder is not None
+        drops = [
+            self.mm_words(self.sheet.now.pairs(self.cylinder, disorder.kind)[place].drop_mm)
+            for place in disorder.places
+        ]
+        return Question(
+            "Misread?",
+            sentence,
+            (
+                (f"Read {drops[0]} again", "first"),
+                (f"Read {drops[1]} again", "second"),
+                ("Keep both", "keep"),
+            ),
+        )
+
+    def _answer_waiting(self, word: str) -> None:
+        """Act on an answer to the question about readings that cannot be."""
+        sheet, top, disorder = self.sheet, self.result.top, self.result.disorder
+        row = last_top(sheet.now)
+        if top is not None and top.held and row is not None:
+            if word == "keep":
+                self.write(top_kept(sheet), "a kept pair about TDC")
+            elif word == "meant" and top.meant is not None:
+                side, figure = top.meant
+                cell = Cell(Part.TOP, row, after=side == "after")
+                self.write(entered(sheet, cell, figure), f"reading {figure:g}")
+            else:
+                self.pick(Cell(Part.TOP, row, after=False))
+        elif disorder is not None and word == "keep":
+            for place in disorder.places:
+                sheet = pair_changed(sheet, disorder.kind, place, kept=True)
+            self.write(sheet, "kept readings")
+        elif disorder is not None:
+            place = disorder.places[word == "second"]
+            self.pick(Cell(Part.of(disorder.kind), place, disorder.after))
+
     @property
     def after_piston_kind(self) -> Kind | None:
         """The kind of nose whose piston is asked about, or None."""
@@ -214,7 +265,7 @@ class CamModel(QObject):
     @property
     def _pointer_is_off(self) -> bool:
         cell, top = self.asked, self.result.top
-        if top is None or abs(top.top.shift_deg) < SET_DEG or self._left_pointer:
+        if top is None or top.top.is_set or self._left_pointer:
             return False
         if self.result.correction_deg == 0.0 or (cell is not None and cell.part is Part.TOP):
             return False
@@ -234,6 +285,8 @@ class CamModel(QObject):
         sheet = self.sheet
         if word in ("falls", "rises", "unseen") and self._piston is not None:
             self._answer_piston(word)
+        elif self.result.waits is not None:
+            self._answer_waiting(word)
         elif word == "again" and self.misread is not None:
             kind, row = self.misread
             self.pick(Cell(Part.of(kind), row, after=True))
@@ -363,15 +416,11 @@ class CamModel(QObject):
         """Whether both readings about TDC can belong together; says why not."""
         if cell.part is not Part.TOP:
             return True
-        pair, wheel = sheet.now.tops[cell.row], self.setup.wheel
-        if pair.before is None or pair.after is None:
+        figures = sheet.now.tops[cell.row].figures
+        if figures is None:
             return True
         try:
-            true_top(
-                wheel.beside_tdc_deg(pair.before, before=True, far_side=pair.before_far),
-                wheel.beside_tdc_deg(pair.after, before=False, far_side=pair.after_far),
-                wheel,
-            )
+            true_top(*figures, self.setup.wheel)
         except EngineError as error:
             self.refuse(str(error), error.field)
             return False

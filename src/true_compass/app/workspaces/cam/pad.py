@@ -18,7 +18,7 @@ from true_compass.drawing.theme import BODY, LEAD, NOTE, Weight
 
 KEYS: Final = ("7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "Rub out")
 KEY_WIDE, KEY_HIGH, GAP = 66.0, 44.0, 6.0
-HEAD: Final = 56.0
+HEAD: Final = 68.0
 HEIGHT: Final = HEAD + 4 * (KEY_HIGH + GAP)
 
 
@@ -88,10 +88,10 @@ class Pad(PageView):
         self._edited()
 
     def enter(self) -> None:
-        """Enter what stands in the field; on an empty one, the first answer to a question."""
+        """Enter what stands in the field; on an empty one, the usual answer to a question."""
         question = self._model.question
         if question is not None and not self.field.text().strip():
-            self._answer(len(question.answers) - 1 if len(question.answers) == 3 else 0)
+            self._answer(question.usual)
         elif self.field.text().strip() and self._model.enter(self.field.text()):
             self.field.clear()
 
@@ -167,11 +167,11 @@ class Pad(PageView):
         if model.question is not None and not model.refused:
             head = model.question.head
         draw_text(p, QRectF(0, 0, wide, 26), head, LEAD, theme.ink, Weight.STRONG)
-        row = QRectF(0, 27, wide, 28)
+        row = QRectF(0, 27, wide, 38)
         question = model.question
         warn = model.refused or (question.sentence if question is not None else "")
         if warn:
-            p.fillRect(QRectF(0, 29, 3, 24), theme.ink)
+            p.fillRect(QRectF(0, 29, 3, 34), theme.ink)
             draw_paragraph_that_fits(p, row.adjusted(10, 0, 0, 0), warn, BODY, theme.ink)
             return
         draw_one_of(p, row, (way,), BODY, theme.ink2)

@@ -281,7 +281,7 @@ class Papering(QObject):
         for pair in sheet.rounds[0].tops if sheet.rounds else ():
             told = top_found(self.rig, sheet, pair)
             if told is not None:
-                return told.top.shift_deg
+                return None if told.held else told.top.mark_error_deg
         return None
 
     def _read_all(self) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.stepping import SteppingView
 from true_compass.app.workspaces.cam.model import CamModel
-from true_compass.core.degreeing.found import SET_DEG, pair_of, top_found
+from true_compass.core.degreeing.found import pair_of, top_found
 from true_compass.core.degreeing.sheet import Cell, NosePair, Part, TopPair, figure_at
 from true_compass.core.items import Kind
 from true_compass.core.words import counted
@@ -173,10 +173,9 @@ class RowsView(SteppingView):
         told = top_found(self._model.rig, self._model.sheet, pair)
         if told is None:
             return ""
-        shift = told.top.shift_deg
-        if abs(shift) < SET_DEG:
-            return "✓"
-        return f"{shift:.1f} late" if shift > 0 else f"{-shift:.1f} early"
+        if told.held:
+            return "?"
+        return "✓" if told.top.is_set else told.top.words.replace("°", "")
 
     def _middle_words(self, kind: Kind, pair: NosePair) -> str:
         model = self._model
