@@ -131,6 +131,12 @@ def test_steps(capsys: pytest.CaptureFixture[str]) -> None:
     assert len(record("cam steps birch --need -4.8", capsys)["options"]) == 5
 
 
+@pytest.mark.parametrize(("hole", "gives"), [("4deg", 4.0), ("4", 4.0), ("4cam", 8.0)])
+def test_degrees_a_hole(hole: str, gives: float, capsys: pytest.CaptureFixture[str]) -> None:
+    told = record(f"cam steps --need {gives} --hole {hole}", capsys)["options"][0]
+    assert (told["hole"], told["gives_deg"]) == (1, gives)
+
+
 @pytest.mark.parametrize("valve", ["intake", "exhaust"])
 def test_lift_at_overlap(valve: str, capsys: pytest.CaptureFixture[str]) -> None:
     words = f"cam lift-at-overlap cedar --bank B --read 0.30 --target 0.50 --valve {valve}"
@@ -166,6 +172,9 @@ REFUSED = [
     ("steps --need 4", "nothing can be moved"),
     ("steps --need 4 --teeth 4.2", "--teeth must be a whole number"),
     ("steps --need 4 --holes 15", "two circles"),
+    ("steps --need 4 --hole x", "--hole must be a plain number"),
+    ("steps --need 4 --hole 400", "--hole must be above 0"),
+    ("steps --need 4 --hole 4 --holes 15/16", "give one of them"),
     ("steps --need 4 --key 1.0", "--key must be mm @ radius"),
     ("steps --need 900 --teeth 42", "--need must be"),
     ("lobe --base 1.418 --nose 1.766", "was 1.418 in meant?"),

@@ -140,6 +140,9 @@ def _add_steps(kinds: "argparse._SubParsersAction[Any]") -> None:
     steps.add_argument("--teeth", metavar="42", help="teeth of the cam's gear")
     steps.add_argument("--holes", metavar="15/16", help="holes of the two circles")
     steps.add_argument(
+        "--hole", metavar="4deg", help="what one hole moves, crank degrees; 4cam: cam degrees"
+    )
+    steps.add_argument(
         "--key", metavar="1.0@24[:cam]", help="offset keys, mm @ radius; several with commas"
     )
     steps.add_argument("--bush", metavar="0.8@22", help="offset bushes, mm @ radius")
@@ -385,7 +388,7 @@ def run_steps(options: argparse.Namespace) -> str:
     drive = _drive(options)
     steps = steps_of(drive)
     if steps.fixed:
-        raise UsageError("nothing can be moved: give --teeth, --holes, --key or --bush")
+        raise UsageError("nothing can be moved: give --teeth, --holes, --hole, --key or --bush")
     try:
         found = best_options(steps, need)
     except EngineError as error:
@@ -399,13 +402,16 @@ def run_steps(options: argparse.Namespace) -> str:
 
 
 def _drive(options: argparse.Namespace) -> TimingSet:
-    given = (options.teeth, options.holes, options.key, options.bush)
+    given = (options.teeth, options.holes, options.hole, options.key, options.bush)
     if options.rig is not None:
         if any(part is not None for part in given):
             raise UsageError("name an engine, or give its teeth, holes, keys and bushes; not both")
         return resolve_engine(options.rig).timing_set(1, Kind.INTAKE)
+    hole_deg, on_cam = _hole(options.hole)
     try:
         drive = TimingSet(
+            hole_deg=hole_deg,
+            hole_on_cam=on_cam,
             teeth=0 if options.teeth is None else _whole("--teeth", options.teeth),
             holes=None if options.holes is None else _circles(options.holes),
             keys=tuple(parse_offset("drive.keys", text) for text in _several(options.key)),
@@ -414,7 +420,7 @@ def _drive(options: argparse.Namespace) -> TimingSet:
         check_timing_set(drive)
     except EngineError as error:
         part = error.field.removeprefix("drive.")
-        option = {"keys": "key", "bushes": "bush"}.get(part, part)
+        option = {"keys": "key", "bushes": "bush", "hole_deg": "hole"}.get(part, part)
         raise UsageError(f"--{option} {error}") from None
     return drive
 
@@ -434,6 +440,19 @@ def _circles(text: str) -> tuple[int, int]:
     if not slash:
         raise UsageError(f"--holes must be two circles such as 15/16, not {text[:20]!r}")
     return _whole("--holes", one), _whole("--holes", other)
+
+
+def _hole(text: str | None) -> tuple[float, bool]:
+    """What one hole moves, and whether that is cam degrees."""
+    if text is None:
+        return 0.0, False
+    word = text.strip().lower().removesuffix("°")
+    on_cam = word.endswith("cam")
+    figure = word.removesuffix("cam").removesuffix("crank").removesuffix("deg").strip()
+    value = plain_number("--hole", figure)
+    if not 0 < value <= 60:
+        raise UsageError(f"--hole must be above 0 and at most 60 degrees, not {value:g}")
+    return value, on_cam
 
 
 def _option_record(option: Option) -> dict[str, Any]:

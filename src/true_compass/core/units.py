@@ -142,6 +142,28 @@ def parse_number(field: str, text: str) -> float:
     return value
 
 
+_BESIDE: Final = re.compile(r"(.*?)°?\s*(before|after|b|a)\.?\s*(?:[tb]dc)?", re.IGNORECASE)
+
+
+def parse_beside(field: str, text: str, *, before: bool) -> float:
+    """Degrees beside a dead centre: a plain number, or with its side said in words.
+
+    `before` is the side that a plain number means; the other side comes out negative.
+
+    >>> parse_beside("trip", "5 after", before=True), parse_beside("trip", "10 BTDC", before=True)
+    (-5.0, 10.0)
+    >>> parse_beside("closes", "-4", before=False)
+    -4.0
+    """
+    match = _BESIDE.fullmatch(text.strip())
+    if match is None:
+        return parse_number(field, text)
+    value = parse_number(field, match[1])
+    if value < 0:
+        raise EngineError(field, f"has a sign and a side: say {abs(value):g} {match[2]}")
+    return value if match[2].lower().startswith("b") is before else -value
+
+
 def parse_numbers(field: str, text: str) -> list[float]:
     """Read numbers with spaces between them; nothing is an empty list."""
     return [parse_number(field, part) for part in text.replace(";", " ").split()]

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from true_compass.core.degreeing.curve import curve_of
-from true_compass.core.degreeing.igniter import Set, tooth_options
+from true_compass.core.degreeing.igniter import First, Set, Wanted, judged
 from true_compass.core.degreeing.lobe_size import (
     Place,
     among,
@@ -192,12 +192,25 @@ def test_rows_that_contradict_each_other_are_named() -> None:
 # Gear and igniter ----------------------------------------------------------------------------
 
 
-def test_one_tooth_moves_all_three_and_the_trip_is_trimmed_after() -> None:
-    # 36 teeth: 20° a tooth. Exhaust opens 8° before BDC, outside 20 to 36; a tooth on makes 28.
-    best = tooth_options(Set(trip_deg=-6.0, opens_deg=8.0, closes_deg=5.0), teeth=36)[0]
-    assert best.teeth == 1
-    assert best.then == Set(14.0, 28.0, -15.0)
-    assert best.trim_deg == pytest.approx(-2.0)
-    other = tooth_options(Set(10.0, 46.0, -40.0), teeth=36)[0]
-    assert (other.teeth, other.then.opens_deg) == (-1, 26.0)
-    assert tooth_options(Set(10.0, 30.0, -25.0), teeth=40)[0].teeth == 0
+FIR = Wanted.of(10.0, 28.0, 4.0)
+# Read, what is done first, teeth moved, trim: 36 teeth, 20° each (common practice, no source).
+IGNITERS = [
+    (Set(10, 28, 4), First.LEAVE, 0, 0.0),
+    (Set(11, 29, 5), First.LEAVE, 0, 0.0),
+    (Set(-10, 8, 24), First.TOOTH, 1, 0.0),
+    (Set(35, 48, -16), First.TOOTH, -1, -5.0),
+    (Set(5, 28, 4), First.TRIM, 0, 5.0),
+    (Set(10, 44, -12), First.ZERO, 0, 0.0),
+    (Set(10, 28, 20), First.GAP, 0, 0.0),
+]
+
+
+@pytest.mark.parametrize(("read", "first", "teeth", "trim"), IGNITERS)
+def test_gap_then_tooth_then_trip(read: Set, first: First, teeth: int, trim: float) -> None:
+    told = judged(read, 36, FIR)
+    assert (told.first, told.teeth, told.trim_deg) == (first, teeth, trim)
+
+
+def test_a_file_without_a_trip_takes_the_usual_band() -> None:
+    assert judged(Set(12, 28, 4), 36, Wanted.of(None, 28.0, 4.0)).first is First.LEAVE
+    assert judged(Set(15, 28, 4), 36, Wanted.of(None, 28.0, 4.0)).trim_deg == -3.0

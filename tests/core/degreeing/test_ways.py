@@ -91,10 +91,21 @@ def test_an_own_card_from_the_whole_lift() -> None:
 
 
 def test_one_tooth_moves_trip_and_cam_together() -> None:
-    says = told("fir", "igniter", trip="-6", opens="8", closes="5")
-    assert says.headline == "1 tooth on; then trim the trip 2.0° later."
-    assert says.lines[0].startswith("1 tooth on: trips 14° before TDC")
+    says = told("fir", "igniter", trip="5 after", opens="8", closes="24")
+    assert says.headline == "1 tooth on; then trim the trip 5.0° later."
+    assert says.lines[1] == "Then: trips 15° before TDC, exhaust opens 28 BBDC, closes 4 ATDC."
+    late = told("fir", "igniter", trip="10 after", opens="8", closes="5 before").headline
+    assert late.startswith("Set the exhaust gap first: it is too wide")
     assert "read all three" in told("fir", "igniter", trip="10").headline
+
+
+def test_both_ways_to_read_an_exhaust_agree_on_one_file() -> None:
+    """Opens 44 BBDC, closes 12 BTDC where the file has 28 and 4: 16° early, by either way."""
+    play = told("fir", "play", eo="44", ec="12 before").headline
+    assert play == "Exhaust 16.0° early."
+    gear = told("fir", "igniter", trip="26", opens="44", closes="12 before")
+    assert gear.headline.startswith("16.0° early is no whole tooth (20° each)")
+    assert told("fir", "igniter", trip="-4 before", opens="1", closes="1").wrong == "igniter.trip"
 
 
 REFUSED = [

@@ -10,7 +10,15 @@ from typing import Final
 
 from true_compass.core.degreeing.centreline import Doubt, late_words, later_deg
 from true_compass.core.degreeing.curve import Station, curve_of
-from true_compass.core.degreeing.igniter import Set, Tooth, tooth_options
+from true_compass.core.degreeing.igniter import (
+    LONG_DEG,
+    SCATTER_DEG,
+    First,
+    Judged,
+    Set,
+    Wanted,
+    judged,
+)
 from true_compass.core.degreeing.overlap_lift import (
     lash_error_deg,
     overlap_starts,
@@ -25,14 +33,15 @@ from true_compass.core.degreeing.own_card import (
     table_of,
 )
 from true_compass.core.degreeing.sheet import Setup, Sheet, check_travel
+from true_compass.core.degreeing.steps import tooth_deg
 from true_compass.core.engine import Engine
 from true_compass.core.items import Kind
 from true_compass.core.limits import EngineError, check_number
 from true_compass.core.state import Rig
-from true_compass.core.units import parse_length_mm, parse_number
+from true_compass.core.units import parse_beside, parse_length_mm, parse_number
 from true_compass.core.valves.cam import SEAT, CheckLift, Place
 from true_compass.core.valves.timing import cylinder_times, event_words
-from true_compass.core.words import counted
+from true_compass.core.words import before_tdc, counted
 
 EVENTS: Final = (
     ("io", "Intake opens", "° BTDC"),
@@ -97,12 +106,12 @@ def _tell_events(slug: str, check_of: Callable[[Sheet], CheckLift]) -> Callable[
         except EngineError as error:
             return Told(f"{error.field.capitalize()} {error}", wrong=f"{slug}.lift")
         values: dict[str, float] = {}
-        for key, label, _ in EVENTS:
+        for key, label, unit in EVENTS:
             text = sheet.text(f"{slug}.{key}").strip()
             if not text:
                 continue
             try:
-                value = parse_number(label, text)
+                value = parse_beside(label, text, before="B" in unit[:3])
                 if abs(value) > MOST_EVENT_DEG:
                     raise EngineError(label, f"must be within {MOST_EVENT_DEG:g}°, not {value:g}")
             except EngineError as error:
@@ -142,7 +151,7 @@ def _told_of_events(rig: Rig, cylinder: int, check: CheckLift, values: Mapping[s
                 f"{card:.1f}: {late}."
             )
             assert usual.duration_deg is not None
-            if abs(duration - usual.duration_deg) > 6.0:
+            if abs(duration - usual.duration_deg) > LONG_DEG:
                 lines.append(
                     f"As set it is {usual.duration_deg:.0f}° long at {check.words}: another lift, "
                     "another lash, or another cam."
@@ -389,50 +398,80 @@ def _igniter_asks(_engine: Engine) -> tuple[Ask, ...]:
 
 def _tell_igniter(rig: Rig, sheet: Sheet) -> Told:
     values = []
-    for ask in _igniter_asks(rig.engine):
+    for ask, before in zip(_igniter_asks(rig.engine), (True, True, False), strict=True):
         text = sheet.text(ask.key).strip()
         if not text:
-            usual = "Trip 8 to 12° before TDC, exhaust opens 20 to 36° before BDC; closing is not "
             return Told(
                 "Trip and cam move together on one gear: read all three by protractor.",
-                (f"{usual}critical. Try a tooth both ways, then trim the trip.",),
+                (
+                    "The exhaust gap first. A trip of 8 to 12° before TDC is usual where the file "
+                    "has none.",
+                ),
             )
         try:
-            value = parse_number(ask.label, text)
+            value = parse_beside(ask.label, text, before=before)
             if abs(value) > 90.0:
                 raise EngineError(ask.label, f"must be within 90°, not {value:g}")
         except EngineError as error:
             return Told(f"{ask.label} {error}", wrong=ask.key)
         values.append(value)
+    exhaust = cylinder_times(rig, sheet.cylinder, SEAT).valves[1]
+    if exhaust.own_opens_deg is None or exhaust.own_closes_deg is None:
+        return Told("The exhaust valve has no lobe in this engine's file.")
+    start = Kind.EXHAUST.stroke_starts_deg
+    wanted = Wanted.of(
+        rig.engine.spark.beyond.trip_deg,
+        start - exhaust.own_opens_deg,
+        exhaust.own_closes_deg - start - 180.0,
+    )
     teeth = rig.engine.timing_set(1, Kind.EXHAUST).teeth or rig.engine.cam_teeth
-    options = tooth_options(Set(*values), teeth)
-    return Told(_tooth_head(options[0]), tuple(_tooth_line(option) for option in options[:3]))
+    read = Set(*values)
+    told = judged(read, teeth, wanted)
+    lines = [
+        f"Exhaust {_signed_words(told.earlier_deg, 'early', 'late')} against this engine's file, "
+        f"and {_signed_words(told.longer_deg, 'longer', 'shorter')}. By protractor "
+        f"± {SCATTER_DEG:g}°."
+    ]
+    if told.first is not First.GAP:
+        lines.append(_set_line("Now" if not told.teeth else "Then", told.then))
+    return Told(_igniter_head(told, tooth_deg(teeth)), tuple(lines))
 
 
-def _tooth_words(option: Tooth) -> str:
-    if not option.teeth:
-        return "leave the gear"
-    way = "on" if option.teeth > 0 else "back"
-    return f"{counted(abs(option.teeth), 'tooth', 'teeth')} {way}"
-
-
-def _tooth_head(option: Tooth) -> str:
-    told = _tooth_words(option)
-    head = told[:1].upper() + told[1:]
-    if abs(option.trim_deg) < 0.05:
+def _igniter_head(told: Judged, step_deg: float) -> str:
+    if told.first is First.GAP:
+        gap, long = ("tight", "longer") if told.longer_deg > 0 else ("wide", "shorter")
+        return (
+            f"Set the exhaust gap first: it is too {gap}, or the lobe is another one. The valve "
+            f"is open {abs(told.longer_deg):.0f}° {long} than the file has."
+        )
+    if told.first is First.ZERO:
+        return (
+            f"{_signed_words(told.earlier_deg, 'early', 'late')} is no whole tooth "
+            f"({step_deg:g}° each): check the wheel's zero, then look for wear."
+        )
+    if told.first is First.LEAVE:
+        return "Leave the gear, and leave the trip."
+    head = "Leave the gear"
+    if told.teeth:
+        way = "on" if told.teeth > 0 else "back"
+        head = f"{counted(abs(told.teeth), 'tooth', 'teeth')} {way}"
+    if not told.trim_deg:
         return f"{head}; the trip is right then."
-    way = "earlier" if option.trim_deg > 0 else "later"
-    return f"{head}; then trim the trip {abs(option.trim_deg):.1f}° {way}."
+    way = "earlier" if told.trim_deg > 0 else "later"
+    return f"{head}; then trim the trip {abs(told.trim_deg):.1f}° {way}."
 
 
-def _tooth_line(option: Tooth) -> str:
-    then = option.then
-    side = "after TDC" if then.closes_deg > 0 else "before TDC"
-    closes = f"{abs(then.closes_deg):.0f}° {side}"
-    name = _tooth_words(option)
+def _signed_words(by_deg: float, more: str, less: str) -> str:
+    """`16.0° early`, or `0.0° late`."""
+    return f"{abs(by_deg):.1f}° {more if by_deg >= 0 else less}"
+
+
+def _set_line(when: str, at: Set) -> str:
+    opens = event_words(Kind.EXHAUST, True, Kind.EXHAUST.stroke_starts_deg - at.opens_deg)
+    closes = 180.0 + Kind.EXHAUST.stroke_starts_deg + at.closes_deg
     return (
-        f"{name[:1].upper()}{name[1:]}: trips {then.trip_deg:.0f}° before TDC, exhaust opens "
-        f"{then.opens_deg:.0f}° before BDC, closes {closes}."
+        f"{when}: trips {before_tdc(at.trip_deg)}, exhaust opens {opens}, closes "
+        f"{event_words(Kind.EXHAUST, False, closes)}."
     )
 
 

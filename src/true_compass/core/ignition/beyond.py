@@ -7,6 +7,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.degreeing.steps import tooth_deg
 from true_compass.core.engine import Engine
 from true_compass.core.spark import Ignition
+from true_compass.core.words import before_tdc
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +74,7 @@ def igniter_words(engine: Engine) -> tuple[str, ...]:
     tooth = tooth_deg(engine.cam_teeth)
     known = engine.cam_gear_teeth or any(drive.teeth for drive in engine.timing_sets)
     teeth = f"{engine.cam_teeth}" if known else f"{engine.cam_teeth} (assumed)"
-    trips = "not known: 8 to 12° before TDC is usual" if trip is None else f"{trip:g}° before TDC"
+    trips = "not known: 8 to 12° before TDC is usual" if trip is None else before_tdc(trip)
     return (
         f"It trips {trips}.",
         f"One tooth of {teeth} moves trip and cam by {tooth:.1f}° together.",
