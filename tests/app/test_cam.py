@@ -1,6 +1,7 @@
 """The Cam in the real window: two engines degreed from the first reading to the report."""
 
 import time
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -8,6 +9,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtNetwork import QHostAddress, QTcpServer
+from PyQt6.QtWidgets import QWidget
 
 from tests.conftest import Answers, MakeWindow
 from tests.hand import Hand
@@ -547,6 +549,88 @@ def test_a_line_that_goes_wrong_keeps_what_was_read(open_window: MakeWindow) -> 
     page.line.address.setText("/dev/no-such-port")
     page.line.connect_key.click()
     assert "cannot be opened" in page.lining.line.told[-1]
+
+
+def let_it_turn(page: CamWorkspace, until: Callable[[], bool]) -> None:
+    """Let time pass for a simulated instrument, up to two turns of the crank."""
+    for _ in range(600):
+        if until():
+            return
+        page.lining.line._tick.timeout.emit()
+    raise AssertionError("nothing was read in two turns")
+
+
+def test_a_simulated_instrument_is_one_press(open_window: MakeWindow) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0 to 360")
+    hand.press("Line")
+    hand.press("Practise with a simulated one")
+    assert page.lining.line.is_open
+    let_it_turn(page, lambda: page.model.sheet.now.tops[0].after is not None)
+    for words, kind in (("the intake", Kind.INTAKE), ("the exhaust", Kind.EXHAUST)):
+        hand.press(words)
+        let_it_turn(page, lambda kind=kind: kind in page.model.result.noses)  # type: ignore[misc]
+    practice = page.lining._practice
+    assert practice is not None
+    result = page.model.result
+    assert result.top is not None
+    assert result.top.top.shift_deg == pytest.approx(practice[1], abs=0.3)
+    assert result.need_deg == pytest.approx(practice[0], abs=0.4)
+    hand.press("Put it away")
+    assert page.lining.line.told[-1].startswith("The simulated cam stood ")
+    assert not page.lining.line.is_open
+
+
+def test_a_dial_that_stands_elsewhere_is_told(open_window: MakeWindow) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0 to 360")
+    hand.press("Line")
+    hand.press("the intake")
+    send(page, written(0, What.LIFT, 63.0) + written(1, What.CRANK, 90.0))
+    told = "63.00 mm is no lift of this cam: is the dial still on the piston?"
+    assert page.lining.line.told[-1] == told
+    assert told in painted_texts(page.line)
+
+
+def test_a_line_that_is_lost_keeps_its_last_figures_and_the_wheel_stands(
+    open_window: MakeWindow,
+) -> None:
+    page, hand = begun_by_hand(open_window("birch"), "0 to 360")
+    hand.press("Line")
+    server = QTcpServer()
+    assert server.listen(QHostAddress.SpecialAddress.LocalHost)
+    hand.click(page.line.address)
+    hand.enter(f"127.0.0.1:{server.serverPort()}")
+    assert server.waitForNewConnection(2000)
+    line = server.nextPendingConnection()
+    assert line is not None
+    line.write(written(0, What.LIFT, 1.5) + written(1, What.CRANK, 90.0))
+    line.flush()
+    until(lambda: page.lining.line.crank_deg == 90.0)
+    line.abort()
+    until(lambda: bool(page.lining.line.lost_at))
+    assert page.model.after_tdc_deg == pytest.approx(90.0)
+    written_words = painted_texts(page.line)
+    lost = page.lining.line.lost_at
+    assert f"Dial, lost {lost}" in written_words
+    assert "1.500 mm" in written_words
+    hand.click(page.line.address)
+    page.lining.close()
+    assert page.model.line_crank_deg is None
+    server.close()
+
+
+def until(so: Callable[[], bool]) -> None:
+    """Wait until something holds, at most two seconds."""
+    end = time.monotonic() + 2.0
+    while not so() and time.monotonic() < end:
+        QTest.qWait(5)
+    assert so()
+
+
+def painted_texts(view: QWidget) -> list[str]:
+    """Every text that a view paints."""
+    with texts_recorded() as words:
+        view.grab()
+    return words
 
 
 def test_turning_back_on_the_line_counts_for_nothing(open_window: MakeWindow) -> None:

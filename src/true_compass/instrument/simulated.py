@@ -94,6 +94,8 @@ class SimulatedInstrument:
     seed: int = 1
     late_deg: float = 0.0
     """How much later than set every camshaft stands: what is there to be found."""
+    zero_deg: float = 0.0
+    """What its encoder reads at true TDC: how far off its zero was set."""
     crank_deg: float = 0.0
     _number: int = 0
     _due: float = 0.0
@@ -142,7 +144,7 @@ class SimulatedInstrument:
         """One reading of each, as it goes over the wire."""
         vices = self.vices
         lift = self.lift_mm() + self._chance.gauss(0.0, vices.noise_mm or 0.0)
-        crank = self.crank_deg % TURN_DEG
+        crank = (self.crank_deg + self.zero_deg) % TURN_DEG
         if vices.knock_after and self._number >= vices.knock_after:
             crank = (crank + vices.knock_deg) % TURN_DEG
         other = vices.other_unit_after and self._number >= vices.other_unit_after

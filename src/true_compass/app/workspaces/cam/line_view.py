@@ -24,10 +24,7 @@ ON_WORDS: Final = {
     Part.EXHAUST: "the exhaust",
 }
 LEFT: Final = 520.0
-PRACTISE: Final = (
-    'No instrument? In a terminal: true-compass instrument --simulate birch --on "piston 1" '
-    "--tcp 4000 --turn 30"
-)
+PRACTISE: Final = "Connect an instrument by its address, or practise with a simulated one."
 
 
 class LineView(PageView):
@@ -47,6 +44,9 @@ class LineView(PageView):
         self.connect_key = StrongButton(look, "Connect", self)
         self.connect_key.setObjectName("line_connect")
         self.connect_key.clicked.connect(self._toggle)
+        self.practise = DrawnButton(look, "Practise with a simulated one", self)
+        self.practise.setObjectName("line_practise")
+        self.practise.clicked.connect(lining.practise)
         self.on = [TabButton(look, ON_WORDS[part], self) for part in PARTS]
         for part, button in zip(PARTS, self.on, strict=True):
             button.setObjectName(f"line_on_{part.value}")
@@ -56,7 +56,7 @@ class LineView(PageView):
         self.turning.setCheckable(True)
         self.turning.setObjectName("line_turning")
         self.turning.clicked.connect(lining.toggle_turning)
-        self.wheel = WheelView(look, lining.model, self)
+        self.wheel = WheelView(look, lining.model, self, self._dial)
         self.wheel.setObjectName("line_wheel")
         lining.changed.connect(self.refresh)
         look.changed.connect(self.refresh)
@@ -71,14 +71,18 @@ class LineView(PageView):
     def show_state(self) -> None:
         """Put the state of the model into the widgets."""
         model = self._model
-        self.connect_key.setText("Disconnect" if model.line.is_open else "Connect")
+        simulated = model.line.simulated is not None
+        opened = "Put it away" if simulated else "Disconnect"
+        self.connect_key.setText(opened if model.line.is_open else "Connect")
+        self.practise.setEnabled(not model.line.is_open and model.model.sheet.setup is not None)
+        self.practise.setText(
+            "A simulated one turns by itself" if simulated else "Practise with a simulated one"
+        )
         for part, button in zip(PARTS, self.on, strict=True):
             button.setVisible(part is Part.TOP or part.kind in model.model.kinds)
             button.setChecked(part is model.part)
-        told = (
-            "Its engine turns with this one" if model.turns_engine else "Turn its engine from here"
-        )
-        self.turning.setText(told)
+        told = "Its engine turns with this one"
+        self.turning.setText(told if model.turns_engine else "Turn its engine from here")
         self.turning.setChecked(model.turns_engine)
         style = field_style(self.look.theme, self.look.scale, wrong=False)
         if self.address.styleSheet() != style:
@@ -94,7 +98,8 @@ class LineView(PageView):
         each = (wide - 12) / 3
         for nth, button in enumerate(self.on):
             button.setGeometry(put(nth * (each + 6), 164, each, 38))
-        self.turning.setGeometry(put(0, 214, wide, 38))
+        self.turning.setGeometry(put(0, 214, wide / 2 - 4, 38))
+        self.practise.setGeometry(put(wide / 2 + 4, 214, wide / 2 - 4, 38))
         room, high = self.logical_width - wide - 40, self.logical_height
         self.wheel.setVisible(room >= 240 and high >= 420)
         self.wheel.setGeometry(put(wide + 40, 250, min(room, 300.0), high - 254))
@@ -108,25 +113,35 @@ class LineView(PageView):
         draw_one_of(p, QRectF(0, 38, wide, 24), (self.second_line,), BODY, theme.ink2)
         left = min(LEFT, wide)
         draw_text(p, QRectF(0, 136, left, 26), "The dial is on", LABEL, theme.ink, Weight.LABEL)
+        lost = f", lost {model.line.lost_at}" if model.line.lost_at else ""
+        ink = theme.ink2 if lost else theme.ink
         figures = (
-            ("Dial", self._mm(model.line.lift_mm)),
-            ("Crank, by the encoder", self._deg(model.line.crank_deg)),
+            (f"Dial{lost}", self._mm(model.line.lift_mm)),
+            (f"Crank{lost or ', by the encoder'}", self._deg(model.line.crank_deg)),
         )
         for nth, (name, words) in enumerate(figures):
-            box = QRectF(1 + nth * (left / 2 + 4), 268, left / 2 - 6, 96)
+            tall = min(96.0, self.logical_height - 270)
+            box = QRectF(1 + nth * (left / 2 + 4), 268, left / 2 - 6, tall)
             rounded(p, box, 6, theme.sheet, flat_pen(theme.line, 1.8))
-            draw_text(p, box.adjusted(12, 6, -8, -64), name, NOTE + 1, theme.ink2)
-            figure = box.adjusted(12, 34, -8, -6)
-            draw_text(p, figure, words, RING, theme.ink, Weight.STRONG)
+            draw_text(p, QRectF(box.left() + 12, 274, left / 2, 26), name, NOTE + 1, theme.ink2)
+            figure = box.adjusted(12, 30, -8, -4)
+            px = min(RING, figure.height())
+            draw_text(p, figure, words, px, ink, Weight.STRONG)
         self._paint_passed(p, QRectF(0, 380, left, self.logical_height - 384))
         if wide > left + 200:
             foot = 240.0 if self.wheel.isVisible() else self.logical_height
             self._paint_told(p, QRectF(left + 40, 84, wide - left - 40, foot - 90))
 
+    def _dial(self) -> tuple[str, str, float | None]:
+        """What the dial is on, what it shows, and that in mm: the one that is read."""
+        line = self._model.line
+        on = f"on {ON_WORDS[self._model.part]} of {self._model.model.cylinder}"
+        return on, self._mm(line.lift_mm), line.lift_mm
+
     def _mm(self, value: float | None) -> str:
         if value is None:
             return "–"
-        return f"{value / 25.4:.4f} in" if self._model.model.setup.gauge.inches else f"{value:.3f}"
+        return f"{value / 25.4:.4f} in" if self._model.model.setup.gauge.inches else f"{value:.3f} mm"
 
     def _deg(self, value: float | None) -> str:
         return "–" if value is None else f"{value:.1f}°"
@@ -137,8 +152,12 @@ class LineView(PageView):
         model = self._model
         if model.model.sheet.setup is None:
             return "Name the instruments on Set-up first."
+        if model.line.lost_at:
+            return f"The line was lost at {model.line.lost_at}: these are its last figures."
         if not model.line.is_open:
             return "Readings from an indicator and an encoder."
+        if model.wrong_place:
+            return model.impossible() or "Is the dial where it is said to be?"
         if model.turned_back:
             return "Turned back: nothing counts until you have come up again."
         if model.too_fast:

@@ -3,15 +3,20 @@
 What is told wrong is kept as a few sentences; what was read stays, whatever happens to the line.
 """
 
+from collections.abc import Callable
+from datetime import datetime
 from typing import Final
 
 from PyQt6.QtCore import QIODevice, QObject, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QAbstractSocket, QTcpSocket
 
 from true_compass.instrument.line import LineReader, Reading, Told, What, written
+from true_compass.instrument.simulated import SimulatedInstrument
 
 SILENT_MS: Final = 2000
 SHOW_MS: Final = 33
+TICK_MS: Final = 40
+"""How often a simulated instrument sends what it has."""
 MOST_TOLD: Final = 6
 BAUD: Final = 115_200
 
@@ -25,8 +30,17 @@ class LiveLine(QObject):
     shown = pyqtSignal()
     told_changed = pyqtSignal()
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(
+        self, parent: QObject | None = None, now: Callable[[], datetime] = datetime.now
+    ) -> None:
         super().__init__(parent)
+        self._now = now
+        self.simulated: SimulatedInstrument | None = None
+        self.lost_at = ""
+        """When the line was lost, as a clock shows it; its last figures stay to be seen."""
+        self._tick = QTimer(self)
+        self._tick.setInterval(TICK_MS)
+        self._tick.timeout.connect(self._on_tick)
         self._device: QIODevice | None = None
         self._reader = LineReader()
         self._number = 0
@@ -47,7 +61,7 @@ class LiveLine(QObject):
     @property
     def is_open(self) -> bool:
         """Whether a line is open, or about to be."""
-        return self._device is not None
+        return self._device is not None or self.simulated is not None
 
     def open(self, address: str) -> None:
         """Open `127.0.0.1:4000`, or the name of a serial port such as `/dev/ttyUSB0`."""
@@ -59,7 +73,7 @@ class LiveLine(QObject):
         elif address.startswith("/") or address.upper().startswith("COM"):
             self._open_serial(address)
         else:
-            self._tell("Type an address such as 127.0.0.1:4000, or a port such as /dev/ttyUSB0.")
+            self.tell("Type an address such as 127.0.0.1:4000, or a port such as /dev/ttyUSB0.")
 
     def _open_tcp(self, host: str, port: int) -> None:
         socket = QTcpSocket(self)
@@ -73,14 +87,29 @@ class LiveLine(QObject):
         port = QSerialPort(name, self)
         port.setBaudRate(BAUD)
         if not port.open(QIODevice.OpenModeFlag.ReadWrite):
-            self._tell(f"{name} cannot be opened: {port.errorString()}.")
+            self.tell(f"{name} cannot be opened: {port.errorString()}.")
             port.deleteLater()
             return
         port.errorOccurred.connect(self._on_serial_error)
         self._begin(port)
 
+    def practise(self, instrument: SimulatedInstrument) -> None:
+        """Read an instrument that is not there, by the same lines; or have it moved elsewhere."""
+        if self.simulated is None:
+            self.close()
+            self.address, self.lost_at = "", ""
+            self._tick.start()
+        self.simulated, self._reader = instrument, LineReader()
+        self.lift_mm = None
+        self.shown.emit()
+
+    def _on_tick(self) -> None:
+        if self.simulated is not None:
+            self._take_in(self.simulated.passed(TICK_MS / 1000.0))
+
     def _begin(self, device: QIODevice) -> None:
         self._device, self._reader = device, LineReader()
+        self.lift_mm, self.crank_deg, self.lost_at = None, None, ""
         device.readyRead.connect(self._on_bytes)
         self._silent.start()
         self.shown.emit()
@@ -88,6 +117,8 @@ class LiveLine(QObject):
     def close(self) -> None:
         """Close the line; what was read stays."""
         device, self._device = self._device, None
+        self.simulated = None
+        self._tick.stop()
         self._silent.stop()
         if device is not None:
             device.readyRead.disconnect(self._on_bytes)
@@ -97,20 +128,25 @@ class LiveLine(QObject):
 
     def turn_by(self, deg: float) -> None:
         """Ask an instrument that can to turn the engine."""
-        if self._device is not None and self._device.isOpen():
-            self._device.write(written(self._number, What.TURN, deg))
-            self._number += 1
+        line = written(self._number, What.TURN, deg)
+        self._number += 1
+        if self.simulated is not None:
+            self.simulated.heard(line)
+        elif self._device is not None and self._device.isOpen():
+            self._device.write(line)
 
     # What comes -------------------------------------------------------------------------------
 
     def _on_bytes(self) -> None:
         device = self._device
-        if device is None:
-            return
-        self._silent.start()
-        for one in self._reader.feed(bytes(device.readAll().data())):
+        if device is not None:
+            self._silent.start()
+            self._take_in(bytes(device.readAll().data()))
+
+    def _take_in(self, data: bytes) -> None:
+        for one in self._reader.feed(data):
             if isinstance(one, Told):
-                self._tell(one.sentence)
+                self.tell(one.sentence)
             else:
                 self.take(one)
         if not self._show.isActive():
@@ -128,7 +164,7 @@ class LiveLine(QObject):
 
     def _on_silence(self) -> None:
         if self._device is not None:
-            self._tell("The line is silent. What was read stays; the next reading goes on.")
+            self.tell("The line is silent. What was read stays; the next reading goes on.")
 
     def _on_socket_error(self, _error: QAbstractSocket.SocketError) -> None:
         socket = self._device
@@ -142,10 +178,12 @@ class LiveLine(QObject):
             self._lost(f"{self.address} was lost. What was read stays.")
 
     def _lost(self, sentence: str) -> None:
+        self.lost_at = f"{self._now():%H:%M}"
         self.close()
-        self._tell(sentence)
+        self.tell(sentence)
 
-    def _tell(self, sentence: str) -> None:
+    def tell(self, sentence: str) -> None:
+        """Keep a sentence about the line, the newest last."""
         if not self.told or self.told[-1] != sentence:
             self.told = [*self.told[-MOST_TOLD + 1 :], sentence]
         self.told_changed.emit()

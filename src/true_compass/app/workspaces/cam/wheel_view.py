@@ -1,5 +1,6 @@
 """The wheel as it stands under its pointer, its rim enlarged, and the indicator: live."""
 
+from collections.abc import Callable
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF
@@ -21,10 +22,20 @@ DIAL: Final = 54.0
 
 
 class WheelView(Painted):
-    """Wheel, rim and indicator; where the room is low the wheel goes and the rim stays."""
+    """Wheel, rim and indicator; where the room is low the wheel goes and the rim stays.
 
-    def __init__(self, look: Look, model: CamModel, parent: QWidget) -> None:
+    `dial` tells of an indicator that is read somewhere: what it is on, its figure, and mm.
+    """
+
+    def __init__(
+        self,
+        look: Look,
+        model: CamModel,
+        parent: QWidget,
+        dial: Callable[[], tuple[str, str, float | None]] | None = None,
+    ) -> None:
         super().__init__(look, parent)
+        self._dial = dial
         self._model = model
         self.setObjectName("cam_wheel")
         self.setAccessibleName("Wheel and indicator")
@@ -68,8 +79,12 @@ class WheelView(Painted):
         self._paint_dial(p, top + RIM_HIGH + 28)
 
     def _paint_dial(self, p: QPainter, top: float) -> None:
-        """The indicator on the valve that is asked, counting down from its nose."""
+        """The indicator: the one that is read, or one on the valve that is asked, counting down
+        from its nose."""
         model, theme = self._model, self.look.theme
+        if self._dial is not None:
+            self._paint_read_dial(p, top)
+            return
         kind = self._kind()
         if kind is None or self.logical_height - top < 2 * DIAL:
             return
@@ -99,6 +114,25 @@ class WheelView(Painted):
             colour = theme.ink if weight is Weight.STRONG else theme.ink2
             row = QRectF(left, top + 4 + 26 * nth, room, 24)
             draw_one_of(p, row, (words,), px, colour, weight)
+
+    def _paint_read_dial(self, p: QPainter, top: float) -> None:
+        assert self._dial is not None
+        on, words, mm = self._dial()
+        if self.logical_height - top < 2 * DIAL:
+            return
+        theme, turn_mm = self.look.theme, self._model.setup.gauge.turn_mm
+        paint_indicator(p, QPointF(DIAL + 2, top + DIAL), DIAL, mm or 0.0, turn_mm, theme)
+        left = 2 * DIAL + 18
+        for nth, (line, px, weight) in enumerate(
+            (
+                ("Indicator", LABEL, Weight.STRONG),
+                (on, NOTE + 1, Weight.BODY),
+                (words, LEAD, Weight.STRONG),
+            )
+        ):
+            row = QRectF(left, top + 4 + 26 * nth, self.logical_width - left, 24)
+            colour = theme.ink if weight is Weight.STRONG else theme.ink2
+            draw_one_of(p, row, (line,), px, colour, weight)
 
     def _kind(self) -> Kind | None:
         """The nose that is read, or that was read last."""
