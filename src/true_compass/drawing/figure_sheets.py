@@ -82,7 +82,7 @@ def diagram_sheet(rig: Rig, cylinder: int, crank_deg: float) -> Document:
         lap.paint_lobes(p, cycle)
         if cycle.changed:
             lap.paint_as_set(p, cycle)
-        lap.paint_lens_frame(p)
+        lap.paint_lens_frame(p, cycle)
         lap.paint_events(p, cycle)
         lap.paint_bead(p, cylinder, own_deg, place_of(state, cylinder - 1))
         p.restore()

@@ -5,6 +5,7 @@ still and the bead runs round. Compression TDC is at the top, overlap TDC at the
 about the origin.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
@@ -40,10 +41,22 @@ BEAD_AT: Final = 84.0
 LABELS_AT: Final = 262.0
 LABEL_PITCH: Final = 42.0
 LENS_DEG: Final = 30.0
+"""The least that the lens on the overlap shows, either side of TDC."""
+MOST_LENS_DEG: Final = 120.0
+LENS_MARGIN_DEG: Final = 5.0
 EVERY: Final = 3
 """Samples from one corner of a lobe's outline to the next."""
 FULL_WIDTH: Final = 796.0
 FULL_HEIGHT: Final = 600.0
+
+
+def lens_reach_deg(cycle: CylinderCycle) -> float:
+    """How far the lens shows either side of overlap TDC: both ends of the overlap as set, from
+    seat to seat."""
+    both = (cycle.as_set_mm > 0).all(axis=0) & (np.abs(cycle.at_deg - 360.0) <= MOST_LENS_DEG)
+    ends = np.abs(cycle.at_deg[both] - 360.0)
+    need = math.ceil((float(ends.max(initial=0.0)) + LENS_MARGIN_DEG) / 10.0) * 10.0
+    return min(max(need, LENS_DEG), MOST_LENS_DEG)
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,13 +189,13 @@ class Lap:
                 marks.append(EventMark(line, box, head, words, right))
         return marks
 
-    def paint_lens_frame(self, p: QPainter) -> None:
+    def paint_lens_frame(self, p: QPainter, cycle: CylinderCycle) -> None:
         """The framed part of the lap that the lens shows large."""
         inner, outer = BASE - 12, BASE + 24
-        path = QPainterPath()
+        path, reach_deg = QPainterPath(), lens_reach_deg(cycle)
         for radius, turn in ((outer, 1), (inner, -1)):
             for step in range(-6, 7):
-                point = lap_direction(360.0 + turn * step * LENS_DEG / 6, self.sense) * radius
+                point = lap_direction(360.0 + turn * step * reach_deg / 6, self.sense) * radius
                 if radius == outer and step == -6:
                     path.moveTo(point)
                 else:

@@ -1,5 +1,9 @@
-"""The lens on the overlap: 60° of crank about overlap TDC, lift to a few mm, as set and changed."""
+"""The lens on the overlap: the crank about overlap TDC, lift past the crossing, as set and changed.
 
+It is as wide as the overlap and as high as the place where both curves cross.
+"""
+
+import math
 from dataclasses import dataclass
 from typing import Final
 
@@ -12,15 +16,19 @@ from true_compass.core.items import Kind
 from true_compass.core.strokes import Stroke
 from true_compass.core.valves.timing import CylinderCycle, CylinderTimes
 from true_compass.drawing.codes import fill_stroke, flat_pen, polygon, ribbon, rounded
-from true_compass.drawing.lap import LENS_DEG, lifted_runs
-from true_compass.drawing.text import CENTRE, LEFT, RIGHT, draw_centred, draw_text, text_width
+from true_compass.drawing.lap import lens_reach_deg, lifted_runs
+from true_compass.drawing.text import CENTRE, RIGHT, draw_centred, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Theme, Weight
 
 TDC_DEG: Final = 360.0
 AXIS: Final = 44.0
 FOOT: Final = 36.0
 FLOOR: Final = 10.0
-TOP_MM: Final = 2.4
+LEAST_TOP_MM: Final = 2.4
+ABOVE: Final = 1.35
+"""How much higher than the crossing the lens reaches."""
+NAME_AT: Final = 0.88
+"""At which share of the lens a curve has its name."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,37 +40,51 @@ class Lens:
     theme: Theme
 
     @property
+    def reach_deg(self) -> float:
+        """How far it shows either side of overlap TDC."""
+        return lens_reach_deg(self.cycle)
+
+    @property
+    def top_mm(self) -> float:
+        """The lift at its upper edge."""
+        lower = self.cycle.as_set_mm[:, self._pick()].min(axis=0)
+        return max(float(lower.max()) * ABOVE, LEAST_TOP_MM)
+
+    @property
     def plot(self) -> QRectF:
         """Where the curves are."""
-        return self.box.adjusted(AXIS, 14, -14, -FOOT)
+        return self.box.adjusted(AXIS, 14, -22, -FOOT)
 
     def x(self, cycle_deg: float) -> float:
         """Across: cycle angle about overlap TDC."""
-        share = (cycle_deg - TDC_DEG + LENS_DEG) / (2 * LENS_DEG)
+        share = (cycle_deg - TDC_DEG + self.reach_deg) / (2 * self.reach_deg)
         return self.plot.left() + share * self.plot.width()
 
     def y(self, lift_mm: float) -> float:
         """Up: lift."""
-        return self.plot.bottom() - lift_mm / TOP_MM * self.plot.height()
+        return self.plot.bottom() - lift_mm / self.top_mm * self.plot.height()
 
     def paint_ground(self, p: QPainter) -> None:
         """Sheet, axes and the strokes as a floor."""
         theme, plot = self.theme, self.plot
         rounded(p, self.box, 6, theme.sheet, flat_pen(theme.ink, 2.0))
-        for mm in (1, 2):
+        top_mm, reach_deg = self.top_mm, self.reach_deg
+        for mm in range(1, math.ceil(top_mm), 1 if top_mm < 4 else 2):
             p.setPen(flat_pen(theme.hair, 1))
             p.drawLine(QPointF(plot.left(), self.y(mm)), QPointF(plot.right(), self.y(mm)))
             label = QRectF(self.box.left(), self.y(mm) - 10, AXIS - 8, 20)
             draw_text(p, label, str(mm), BODY, theme.ink2, Weight.LABEL, RIGHT)
         unit = QRectF(self.box.left(), self.box.top() + 4, AXIS - 8, 18)
         draw_text(p, unit, "mm", NOTE, theme.ink2, align=RIGHT)
-        for stroke, start in ((Stroke.EXHAUST, TDC_DEG - LENS_DEG), (Stroke.INTAKE, TDC_DEG)):
+        for stroke, start in ((Stroke.EXHAUST, TDC_DEG - reach_deg), (Stroke.INTAKE, TDC_DEG)):
             left = self.x(start)
-            floor = QRectF(left, plot.bottom(), self.x(start + LENS_DEG) - left, FLOOR)
+            floor = QRectF(left, plot.bottom(), self.x(start + reach_deg) - left, FLOOR)
             fill_stroke(p, floor, stroke, theme)
-        for step in range(-3, 4):
-            x = self.x(TDC_DEG + 10 * step)
-            words = "TDC" if step == 0 else f"{abs(step) * 10}°"
+        every = 10 if reach_deg <= 30 else 20 if reach_deg <= 60 else 40
+        count = int(reach_deg // every)
+        for step in range(-count, count + 1):
+            x = self.x(TDC_DEG + every * step)
+            words = "TDC" if step == 0 else f"{abs(step) * every}°"
             weight = Weight.STRONG if step == 0 else Weight.BODY
             spot = QPointF(x, plot.bottom() + FLOOR + 12)
             draw_centred(p, spot, words, NOTE + 1, theme.ink, weight)
@@ -93,7 +115,7 @@ class Lens:
         self._span(p, cycle.times, 1.6, flat_pen(theme.ink, 2.6))
 
     def _pick(self) -> Bools:
-        return np.asarray(np.abs(self.cycle.at_deg - TDC_DEG) <= LENS_DEG)
+        return np.asarray(np.abs(self.cycle.at_deg - TDC_DEG) <= self.reach_deg)
 
     def paint_as_set(self, p: QPainter) -> None:
         """Dashed: lifts and overlap as set, where something else is tried."""
@@ -107,18 +129,30 @@ class Lens:
 
     def _points(self, at: Floats, lift: Floats) -> Floats:
         """Places `(2, N)`. What is above the lens is left out, not clipped: SVG cannot clip."""
-        within, plot = lift <= TOP_MM, self.plot
-        xs = plot.left() + (at[within] - TDC_DEG + LENS_DEG) / (2 * LENS_DEG) * plot.width()
-        return np.array([xs, plot.bottom() - lift[within] / TOP_MM * plot.height()])
+        top_mm, reach_deg, plot = self.top_mm, self.reach_deg, self.plot
+        within = lift <= top_mm
+        xs = plot.left() + (at[within] - TDC_DEG + reach_deg) / (2 * reach_deg) * plot.width()
+        return np.array([xs, plot.bottom() - lift[within] / top_mm * plot.height()])
 
     def _names(self, p: QPainter) -> None:
-        intake, exhaust = self.cycle.times.valves
-        top, plot = self.y(0.4), self.plot
-        for name, box, align in (
-            (exhaust.name, QRectF(plot.left() + 8, top - 12, 60, 24), LEFT),
-            (intake.name, QRectF(plot.right() - 68, top - 12, 60, 24), RIGHT),
-        ):
-            draw_text(p, box, name, LABEL + 1, self.theme.ink, Weight.STRONG, align)
+        """Each name beside its own curve, on the side away from the other."""
+        pick, plot = self._pick(), self.plot
+        at = self.cycle.at_deg[pick]
+        for valve, lift in zip(self.cycle.times.valves, self.cycle.lift_mm[:, pick], strict=True):
+            falls = valve.kind is Kind.EXHAUST
+            name_mm = min(NAME_AT * self.top_mm, 0.8 * float(lift.max()))
+            if name_mm <= 0:
+                continue
+            # The curve beside the upper edge of the name, where it leans towards it.
+            beside_mm = min(name_mm + 12 / plot.height() * self.top_mm, float(lift.max()))
+            places = np.flatnonzero(lift >= beside_mm)
+            x = self.x(float(at[places[-1] if falls else places[0]]))
+            wide = text_width(valve.name, LABEL + 1, Weight.STRONG)
+            away = x - 10 - wide if falls else x + 10
+            if not plot.left() <= away <= plot.right() - wide:
+                away = x + 10 if falls else x - 10 - wide
+            box = QRectF(away, self.y(name_mm) - 12, wide + 2, 24)
+            draw_text(p, box, valve.name, LABEL + 1, self.theme.ink, Weight.STRONG)
 
     def _span(self, p: QPainter, times: CylinderTimes, mm: float, pen: QPen) -> None:
         intake, exhaust = times.valves
@@ -150,7 +184,7 @@ class Lens:
         theme, plot = self.theme, self.plot
         p.setPen(flat_pen(theme.line, 1.4))
         p.drawLine(QPointF(self.x(TDC_DEG), plot.top()), QPointF(self.x(TDC_DEG), plot.bottom()))
-        if abs(cycle_deg - TDC_DEG) <= LENS_DEG:
+        if abs(cycle_deg - TDC_DEG) <= self.reach_deg:
             x = self.x(cycle_deg)
             p.setPen(flat_pen(theme.now, 3))
             p.drawLine(QPointF(x, plot.top() - 8), QPointF(x, plot.bottom() + FLOOR))

@@ -195,6 +195,8 @@ class CylinderCycle:
     changed: bool
     extras_mm: tuple[tuple[str, Floats], ...] = ()
     """Name and lift of each item of the cylinder that is no valve."""
+    whole_deg: float | None = None
+    """Overlap from seat to seat, as tried, where `times` are told at a checking lift; else None."""
 
     @staticmethod
     def of(
@@ -219,13 +221,14 @@ class CylinderCycle:
         check = rig.engine.cam.intake.check
         own, times = lifts(rig), cylinder_times(rig, cylinder, check)
         extras = _extras_of(rig, cylinder, crank)
+        whole = None if check == SEAT else cylinder_times(rig, cylinder, SEAT).overlap_deg
         if not changed:
-            return CylinderCycle(cylinder, at, own, own, times, times, False, extras)
+            return CylinderCycle(cylinder, at, own, own, times, times, False, extras, whole)
         if usual is not None and usual.cylinder == cylinder:
             as_set_mm, as_set = usual.as_set_mm, usual.as_set
         else:
             as_set_mm, as_set = lifts(rig.as_set), cylinder_times(rig.as_set, cylinder, check)
-        return CylinderCycle(cylinder, at, own, as_set_mm, times, as_set, True, extras)
+        return CylinderCycle(cylinder, at, own, as_set_mm, times, as_set, True, extras, whole)
 
 
 def _extras_of(rig: Rig, cylinder: int, crank_deg: Floats) -> tuple[tuple[str, Floats], ...]:

@@ -214,7 +214,7 @@ def _lap(sheet: Sheet, rig: Rig, about: About, cylinder: int) -> None:
     p.translate(sheet.wide / 2, y + 330)
     lap.paint_frame(p)
     lap.paint_lobes(p, cycle)
-    lap.paint_lens_frame(p)
+    lap.paint_lens_frame(p, cycle)
     lap.paint_events(p, cycle)
     lap.paint_bead(p, cylinder, 0.0, Place.COMPRESSION_TDC)
     p.restore()

@@ -141,7 +141,9 @@ class LineView(PageView):
     def _mm(self, value: float | None) -> str:
         if value is None:
             return "–"
-        return f"{value / 25.4:.4f} in" if self._model.model.setup.gauge.inches else f"{value:.3f} mm"
+        return (
+            f"{value / 25.4:.4f} in" if self._model.model.setup.gauge.inches else f"{value:.3f} mm"
+        )
 
     def _deg(self, value: float | None) -> str:
         return "–" if value is None else f"{value:.1f}°"

@@ -1,5 +1,6 @@
 """The lap of one cylinder, on which its bead runs round."""
 
+from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -9,13 +10,14 @@ from PyQt6.QtWidgets import QWidget
 from true_compass.app.workspaces.watch.context import WatchContext
 from true_compass.app.workspaces.watch.cycle.model import CycleModel
 from true_compass.app.workspaces.watch.cycle.panel import CycleView
-from true_compass.drawing.lap import BASE, FULL_HEIGHT, FULL_WIDTH, Lap
+from true_compass.drawing.lap import BASE, FULL_HEIGHT, FULL_WIDTH, Lap, lens_reach_deg
 from true_compass.drawing.ring import lap_angle_deg, place_of, sense_of
 from true_compass.drawing.text import LEFT, draw_text
 from true_compass.drawing.theme import HEAD, Weight
 
 FOLLOWS_MS: Final = 40
-LENS_BOX: Final = QRectF(-60, BASE - 40, 120, 80)
+LENS_BOX: Final = QRectF(-BASE - 16, 40, 2 * BASE + 32, BASE)
+"""Where the frame of the lens can lie, however wide it is."""
 
 
 class LapView(CycleView):
@@ -61,7 +63,8 @@ class LapView(CycleView):
         def tried(q: QPainter) -> None:
             self._move(q)
             lap.paint_lobes(q, cycle)
-            self.frames.draw(q, "lens", LENS_BOX, lap.paint_lens_frame)
+            key = ("lens", lens_reach_deg(cycle))
+            self.frames.draw(q, key, LENS_BOX, partial(lap.paint_lens_frame, cycle=cycle))
             lap.paint_events(q, cycle)
 
         self.paint_layers(p, (cycle.cylinder, cycle.changed), frame, tried)

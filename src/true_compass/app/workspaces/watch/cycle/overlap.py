@@ -64,19 +64,22 @@ class OverlapPanel(Panel):
 
     def _paint_head(self, p: QPainter) -> None:
         cycle = self._model.cycle
+        check = self._context.session.state.engine.cam.intake.check
         usual, tried = cycle.as_set.overlap_deg, cycle.times.overlap_deg
         if usual is None:
             head = "No overlap: a valve never opens"
         elif usual <= 0 and not cycle.changed:
             head = f"No overlap: {-usual:.0f}° with both valves shut"
         elif not cycle.changed:
-            head = f"Overlap: {usual:.0f}°"
+            at = f" at {check.words}" if cycle.whole_deg is not None else ""
+            head = f"Overlap{at}: {usual:.0f}°"
         elif tried is None or usual <= 0:
             head = f"Overlap: {_degrees(usual)} as set, {_degrees(tried)} as tried"
         else:
             head = f"Overlap: {_degrees(usual)} as set, {_degrees(tried)} as tried"
-        check = self._context.session.state.engine.cam.intake.check
         second = f"Angles at {check.words}. "
+        if cycle.whole_deg is not None:
+            second = f"Overlap from seat to seat: {max(cycle.whole_deg, 0.0):.0f}°. "
         framed = "The lens shows what is framed on the lap."
         second += "Dashed: as set." if cycle.changed else framed
         self.head(p, head, second)
@@ -173,9 +176,11 @@ def overlap_sentence(context: WatchContext, model: CycleModel) -> str:
     if any(lash):
         return "Lash changes how long a valve is open, advance changes when."
     intake, exhaust = cycle.times.valves
-    overlap = cycle.times.overlap_deg or 0.0
-    if overlap <= 0:
+    # At a checking lift it is only part of the time that both are open.
+    whole = cycle.times.overlap_deg if cycle.whole_deg is None else cycle.whole_deg
+    whole = whole or 0.0
+    if whole <= 0:
         return f"{exhaust.name} is shut before {intake.name} opens: the valves never rock together."
     each = (f"{valve.name} {valve.lift_at_overlap_mm:.2f} mm" for valve in (intake, exhaust))
     lifts = ", ".join(each)
-    return f"For {overlap:.0f}° both valves are open. Lift at overlap TDC: {lifts}."
+    return f"For {whole:.0f}° both valves are open. Lift at overlap TDC: {lifts}."
