@@ -3,8 +3,17 @@
 import pytest
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QWidget
 
 from true_compass.drawing import text
+from true_compass.drawing.text import texts_recorded
+
+
+def painted_texts(view: QWidget) -> list[str]:
+    """Every text that a view paints."""
+    with texts_recorded() as words:
+        view.grab()
+    return words
 
 
 class Painted:

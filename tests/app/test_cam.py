@@ -9,10 +9,10 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtNetwork import QHostAddress, QTcpServer
-from PyQt6.QtWidgets import QWidget
 
 from tests.conftest import Answers, MakeWindow
 from tests.hand import Hand
+from tests.painted import painted_texts
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.cam.workspace import CORRECT, LINE, LOBE, READINGS, CamWorkspace
@@ -624,13 +624,6 @@ def until(so: Callable[[], bool]) -> None:
     while not so() and time.monotonic() < end:
         QTest.qWait(5)
     assert so()
-
-
-def painted_texts(view: QWidget) -> list[str]:
-    """Every text that a view paints."""
-    with texts_recorded() as words:
-        view.grab()
-    return words
 
 
 def test_turning_back_on_the_line_counts_for_nothing(open_window: MakeWindow) -> None:

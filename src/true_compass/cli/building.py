@@ -9,8 +9,6 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
-import numpy as np
-
 from true_compass.cli.common import (
     Outcome,
     UsageError,
@@ -20,7 +18,8 @@ from true_compass.cli.common import (
     rounded,
     source_record,
 )
-from true_compass.core.angles import CYCLE_DEG, TURN_DEG, Floats
+from true_compass.core.angles import CYCLE_DEG, Floats
+from true_compass.core.changes import with_order
 from true_compass.core.crank import makers
 from true_compass.core.crank.firing import (
     Groups,
@@ -29,20 +28,21 @@ from true_compass.core.crank.firing import (
     groups_text,
     parse_firing_order,
     parse_groups,
-    second_turns,
 )
 from true_compass.core.crank.layout import Bank, Form, Layout, Seat, Throw
 from true_compass.core.crank.orders import (
     OrderTable,
     all_orders,
     backwards,
-    backwards_words,
     judge_order,
     nearest_orders,
 )
-from true_compass.core.engine import Engine, even_inline
+from true_compass.core.engine import Engine, even_inline, plain_engine
 from true_compass.core.findings import Finding, Severity, findings
+from true_compass.core.ignition.leads import backwards_words
 from true_compass.core.limits import LIMITS, EngineError
+from true_compass.core.spark import NO_SPARK
+from true_compass.core.state import Rig
 from true_compass.files.engine_file import save_engine
 from true_compass.files.problems import EngineFileError
 
@@ -100,6 +100,7 @@ def _together(offsets_deg: Floats) -> dict[str, Any]:
 
 def run_orders(options: argparse.Namespace) -> str | Outcome:
     """`true-compass orders`."""
+    engine = None
     if options.pins is not None:
         if options.target is not None:
             raise UsageError("name an engine file or a demo rig, or give --pins, but not both")
@@ -113,8 +114,7 @@ def run_orders(options: argparse.Namespace) -> str | Outcome:
     if options.test is not None:
         return _tested(layout, options.test, options, source)
     if options.backwards is not None:
-        own = engine.order_text if options.target is not None else ""
-        return _read_backwards(layout, options, own, source)
+        return _read_backwards(layout, options, engine, source)
     table = all_orders(layout)
     if options.json:
         return orders_json(table, source)
@@ -137,18 +137,22 @@ def _tested(
 
 
 def _read_backwards(
-    layout: Layout, options: argparse.Namespace, own: str, source: dict[str, Any]
+    layout: Layout, options: argparse.Namespace, engine: Engine | None, source: dict[str, Any]
 ) -> Outcome:
-    """`orders --backwards`: an order read the wrong way, and what the sparks do then."""
-    text = options.backwards or own
+    """`orders --backwards`: an order read the wrong way, and what the sparks do then.
+
+    A crank alone is taken with the cam of `--order`.
+    """
+    text = options.backwards or ("" if engine is None else engine.order_text)
     if not text:
         raise UsageError("--backwards needs an order here, such as --backwards=1-3-4-2")
     groups = parse_groups(text)
     named = sum(len(group) for group in groups)
     if named != layout.cylinder_count or cannot_follow(layout.tdc_deg, groups):
         return _tested(layout, text, options, source)
-    offsets = layout.tdc_deg + TURN_DEG * np.array(second_turns(layout.tdc_deg, groups)[0])
-    head, body = backwards_words(layout, groups, offsets)
+    if engine is None:
+        engine = plain_engine(layout, groups)
+    head, body = backwards_words(Rig.of(with_order(replace(engine, spark=NO_SPARK), groups)))
     if options.json:
         turned = groups_text(backwards(groups))
         return Outcome(json.dumps({"source": source, "backwards": turned, "says": body}))

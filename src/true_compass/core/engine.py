@@ -624,8 +624,12 @@ def even_inline(firing_order: tuple[int, ...], cam: Cam = DEFAULT_CAM) -> Engine
     >>> even_inline((1, 3, 4, 2)).layout_words
     'inline four'
     """
-    layout = even_layout(firing_order)
     groups = tuple((cylinder,) for cylinder in firing_order)
+    return plain_engine(even_layout(firing_order), groups, cam)
+
+
+def plain_engine(layout: Layout, groups: Groups, cam: Cam = DEFAULT_CAM) -> Engine:
+    """An engine on any crank, fired in an order that it allows: bore 84, stroke 80, rod 140 mm."""
     return Engine(
         name=groups_text(groups),
         layout=layout,

@@ -30,9 +30,8 @@ from true_compass.core.crank.orders import (
     nearest_orders,
     neighbours,
     other_hand,
-    spark_words,
 )
-from true_compass.core.engine import Engine, even_inline, fire_in_order
+from true_compass.core.engine import Engine, fire_in_order
 from true_compass.core.limits import EngineError
 
 
@@ -204,28 +203,6 @@ def test_runs_and_neighbours(order: str, run: int, pairs: list[tuple[int, int]])
 def test_a_v16_with_eight_throws_has_every_choice() -> None:
     table = all_orders(makers.vee(16, 45).layout)
     assert len(table) + len(table.together_deg) == 2**15
-
-
-@pytest.mark.parametrize(
-    ("order", "wrong", "stroke"),
-    [
-        # By hand: the second spark, a gap on, goes to the last in turn, whose TDC is a gap back.
-        ((1, 3, 4, 2), 2, "intake"),  # 180 - 540 + 720 = 360
-        ((1, 2, 4, 5, 3), 3, "exhaust"),  # 144 - 576 + 720 = 288
-        ((1, 5, 3, 6, 2, 4), 4, "exhaust"),  # 120 - 600 + 720 = 240
-        ((1, 3, 2), 2, "intake"),  # 240 - 480 + 720 = 480
-    ],
-)
-def test_the_wrong_way_round_the_cap(order: tuple[int, ...], wrong: int, stroke: str) -> None:
-    engine = even_inline(order)
-    words = spark_words(engine.firing_groups, engine.firing_offsets_deg)
-    assert f"After 1 the spark goes to {wrong}, which is on its {stroke} stroke." in words
-
-
-def test_two_cylinders_have_one_order_either_way() -> None:
-    engine = even_inline((1, 2))
-    words = spark_words(engine.firing_groups, engine.firing_offsets_deg)
-    assert words == "Read either way it is the same order."
 
 
 def test_a_run_goes_on_round_the_end_of_the_cycle() -> None:

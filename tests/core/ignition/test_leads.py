@@ -1,12 +1,16 @@
 """Wrong leads against tables made by hand, and what each pattern means."""
 
+import argparse
 from itertools import permutations
 
 import pytest
 
+from true_compass.cli.ignition import run_leads
 from true_compass.core.crank import makers
 from true_compass.core.crank.firing import parse_groups
 from true_compass.core.ignition.leads import (
+    against_rotor,
+    backwards_words,
     crossing_pairs,
     exchanged,
     headline,
@@ -17,7 +21,7 @@ from true_compass.core.ignition.leads import (
 )
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.files.rigs import demo_rig
+from true_compass.files.rigs import demo_rig, rig_names
 
 # Orders read against the rotor, each lead that is wrong with what it meets 5° before the post's
 # own TDC. Worked by hand on paper from the firing offsets; common practice, no source.
@@ -156,3 +160,21 @@ def test_leads_that_are_right_are_counted() -> None:
     """Of six, two on wrong plugs and one off: three are right, and three to be moved."""
     result = judged(Rig.of(demo_rig("birch")), (5, 1, 0, 6, 2, 4))
     assert (len(result.wrong), result.off, result.right, result.moves) == (2, (3,), 3, 3)
+
+
+@pytest.mark.parametrize("name", rig_names())
+def test_orders_fit_and_leads_tell_the_same_of_an_order_read_backwards(name: str) -> None:
+    """One judge: who gets the first wrong spark, on which stroke, and what one hears of it."""
+    rig = Rig.of(demo_rig(name))
+    result = judged(rig, against_rotor(rig.engine.firing_order))
+    body = backwards_words(rig)[1]
+    if not result.wrong:
+        assert body == "Read either way it is the same order."
+        return
+    first = result.wrong[0]
+    stroke, heard = first.spark.stroke.word, first.spark.heard
+    assert f"{first.lead_to} gets it on its {stroke} stroke. {heard}" in body
+    if rig.engine.has_rotor:
+        wired = "-".join(map(str, against_rotor(rig.engine.firing_order)))
+        told = run_leads(argparse.Namespace(target=name, wired=wired, json=False))
+        assert f"sparks {first.lead_to} on its {stroke} stroke: {heard}" in told

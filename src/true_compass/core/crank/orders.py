@@ -28,7 +28,6 @@ from true_compass.core.crank.firing import (
 )
 from true_compass.core.crank.layout import Form, Layout
 from true_compass.core.limits import EngineError
-from true_compass.core.strokes import Stroke
 
 MOST_COMPARED: Final = 3000
 
@@ -281,19 +280,6 @@ def _fit_words(layout: Layout, groups: Groups) -> str:
     return words if len(groups) == layout.cylinder_count else f"Some fire together. {words}"
 
 
-def backwards_words(layout: Layout, groups: Groups, offsets_deg: Floats) -> tuple[str, str]:
-    """An order read in the wrong direction: how it is spelt, and what happens then.
-
-    `offsets_deg` `(C,)` are the firing offsets of the order as it is.
-    """
-    turned = backwards(groups)
-    text = groups_text(turned)
-    body = spark_words(groups, offsets_deg)
-    if turned != groups and cannot_follow(layout.tdc_deg, turned) is None:
-        body = f"{body} ({text} fits this crank, but not this cam.)"
-    return f"Backwards it is {text}", body
-
-
 def intervals_of(offsets_deg: Floats) -> tuple[float, ...]:
     """Crank degrees from each firing to the next, one a group, from cylinder 1."""
     at = [float(offsets_deg[group[0] - 1]) for group in groups_of(offsets_deg)]
@@ -304,22 +290,3 @@ def gaps_words(gaps_deg: Sequence[float]) -> str:
     """Gaps in few characters: `120°`, or `90° to 150°`."""
     least, most = min(gaps_deg), max(gaps_deg)
     return f"{least:.4g}°" if are_even(gaps_deg) else f"{least:.4g}° to {most:.4g}°"
-
-
-def spark_words(groups: Groups, offsets_deg: Floats) -> str:
-    """What the first wrong spark does when leads go round the cap the wrong way.
-
-    It comes at the second firing angle, to the cylinders that are last in turn.
-    """
-    if len(groups) < 3:
-        return "Read either way it is the same order."
-    at = float(offsets_deg[groups[1][0] - 1])
-    parts = []
-    for wrong in groups[-1]:
-        cycle_deg = (at - float(offsets_deg[wrong - 1])) % CYCLE_DEG
-        parts.append(f"{wrong}, which is on its {Stroke(int(cycle_deg // 180)).word} stroke")
-    first = " and ".join(map(str, groups[0]))
-    return (
-        f"Leads fitted round the cap the wrong way give this. After {first} the spark goes to "
-        f"{'; and to '.join(parts)}. It spits back."
-    )

@@ -12,6 +12,7 @@ from true_compass.core.ignition.leads import (
     Judged,
     Pattern,
     Wiring,
+    against_rotor,
     headline,
     is_wiring,
     judged,
@@ -252,7 +253,7 @@ def made_wrong(engine: Engine, slugs: tuple[str, ...], turn: int = 0) -> Bay:
             places[one], places[other] = places[other], places[one]
             wired = tuple(places)
         elif slug == "leads-reversed":
-            wired = (order[0], *reversed(order[1:]))
+            wired = against_rotor(order)
         else:
             faults = _fault(faults, slug)
     return Bay(fitted=fitted, wired=wired, faults=faults, hidden=True)

@@ -8,7 +8,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.bay import Standing, Step
 from true_compass.core.ignition.cap import body_turn_words, is_in_swing
-from true_compass.core.ignition.leads import Wiring, gone_round, joined, judged
+from true_compass.core.ignition.leads import Wiring, against_rotor, gone_round, joined, judged
 from true_compass.core.ignition.stand import Fitted
 from true_compass.core.words import before_tdc
 
@@ -296,24 +296,18 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
     """The leads laid against the rotor, and what each wrong one meets."""
     engine = standing.engine
     order = engine.firing_order
-    wired = (order[0], *reversed(order[1:]))
+    wired = against_rotor(order)
     result = judged(standing.rig, wired)
     wrong = {lead.lead_to for lead in result.wrong}
     right = tuple(cylinder for cylinder in order if cylinder not in wrong)
     met: dict[str, list[int]] = {}
     for lead in sorted(result.wrong, key=lambda lead: lead.lead_to):
-        kinds = {name[0] for name in lead.spark.open_valves}
-        what = (
-            "both"
-            if len(kinds) == 2
-            else {"I": "an open intake", "E": "an open exhaust"}.get("".join(kinds), "shut valves")
-        )
-        met.setdefault(what, []).append(lead.lead_to)
+        met.setdefault(lead.spark.heard, []).append(lead.lead_to)
     # Of many cylinders only the counts have room.
     few = engine.cylinder_count <= MOST_NAMED
     parts = [
-        f"{joined(cylinders) if few else len(cylinders)} into {what}"
-        for what, cylinders in met.items()
+        f"{joined(cylinders) if few else len(cylinders)}: {heard[0].lower()}{heard[1:]}"
+        for heard, cylinders in met.items()
     ]
     only = (
         f"Only {joined(right)} is right."
@@ -323,7 +317,7 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
     return WrongState(
         "Read backwards",
         only,
-        "Sparks " + "; ".join(parts) + ".",
+        " ".join(parts),
         due,
         wired,
         right,

@@ -10,8 +10,9 @@ from true_compass.core.crank.firing import Groups, cannot_follow, groups_text, p
 from true_compass.core.crank.layout import Bank, Layout, Seat, Throw
 from true_compass.core.crank.layout import Form as Build
 from true_compass.core.crank.makers import inline
-from true_compass.core.crank.orders import backwards, even_orders, spark_words
+from true_compass.core.crank.orders import backwards, even_orders
 from true_compass.core.crank.phasing import companion_of
+from true_compass.core.ignition.leads import against_rotor, backwards_words
 from true_compass.core.limits import MOST_CYLINDERS, EngineError
 from true_compass.core.state import Rig
 from true_compass.core.words import counted
@@ -250,7 +251,7 @@ class CompleteOrder(Drill):
     def idea(self, q: Asked, given: Answer) -> str:
         """Read the other way round, or counted through."""
         order = q.engine.firing_order
-        if tuple(given) == (order[0], *reversed(order[1:])):
+        if tuple(given) == against_rotor(order):
             return "order-against-rotor"
         return "neighbour-next" if tuple(given) == tuple(q.engine.cylinders) else ""
 
@@ -457,14 +458,13 @@ class ReadBackwards(Drill):
     def answer(self, q: Asked) -> Answer:
         """Those that are the same read either way."""
         order = q.engine.firing_order
-        turned = (order[0], *reversed(order[1:]))
-        return sum(a == b for a, b in zip(order, turned, strict=True))
+        return sum(a == b for a, b in zip(order, against_rotor(order), strict=True))
 
     def why(self, q: Asked) -> str:
         """Which are right, and what the others do."""
         right = self.answer(q)
         told = counted(right, "lead is right", "leads are right")
-        return f"{told}. {spark_words(q.engine.firing_groups, q.rig.offsets_deg)}"
+        return f"{told}. {backwards_words(q.rig)[1]}"
 
     def idea(self, q: Asked, given: Answer) -> str:
         """All right: the direction was thought to be nothing."""

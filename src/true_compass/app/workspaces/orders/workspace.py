@@ -3,7 +3,6 @@
 from dataclasses import replace
 from typing import Final
 
-import numpy as np
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QWidget
@@ -15,8 +14,9 @@ from true_compass.app.workspace import Workspace
 from true_compass.app.workspaces.orders.table_view import OrderTableView
 from true_compass.core.changes import with_order
 from true_compass.core.crank.listing import OrderListing, OrderRow, Shown
-from true_compass.core.crank.orders import Verdict, backwards_words
+from true_compass.core.crank.orders import Verdict
 from true_compass.core.engine import Engine
+from true_compass.core.ignition.leads import backwards_words
 from true_compass.core.limits import EngineError
 from true_compass.core.spark import NO_SPARK
 from true_compass.core.state import Rig, engine_state
@@ -46,9 +46,10 @@ class ChosenOrder(Painted):
         """Show a row of the model, or nothing."""
         self._model, self._row = model, row
         self._rig = None
-        if row is not None and not model.mirrored:
+        if row is not None:
             # What the crank allows is shown even where the coils of this engine could not follow.
-            self._rig = Rig.of(with_order(replace(engine, spark=NO_SPARK), row.groups))
+            plain = replace(engine, layout=model.layout, spark=NO_SPARK)
+            self._rig = Rig.of(with_order(plain, row.groups))
         self.update()
 
     def paint(self, p: QPainter) -> None:
@@ -69,7 +70,8 @@ class ChosenOrder(Painted):
         across = QRectF(0, below + 26, width, back - below - 34)
         if across.height() > 90:
             paint_across(p, across, row.order, row.offsets_deg, self._model.borders(), theme)
-        self._paint_backwards(p, QRectF(0, back, width, 110), row)
+        if self._rig is not None:
+            self._paint_backwards(p, QRectF(0, back, width, 110), self._rig)
 
     def _paint_ring(self, p: QPainter, rig: Rig, factor: float, top: float) -> None:
         theme, sense = self.look.theme, sense_of(rig.engine)
@@ -80,11 +82,9 @@ class ChosenOrder(Painted):
         Card(theme, self.stills, sense, rounded=not rig.plain).paint(p, rig, engine_state(rig, 0.0))
         p.restore()
 
-    def _paint_backwards(self, p: QPainter, box: QRectF, row: OrderRow) -> None:
+    def _paint_backwards(self, p: QPainter, box: QRectF, rig: Rig) -> None:
         theme = self.look.theme
-        assert self._model is not None
-        offsets = np.array(row.offsets_deg)
-        head, body = backwards_words(self._model.layout, row.groups, offsets)
+        head, body = backwards_words(rig)
         rounded(p, box, 4, theme.sheet, flat_pen(theme.ink, 2))
         mark = QRectF(box.left() + 14, box.top() + 14, 20, 20)
         paint_problem_mark(p, mark, theme.ink, theme.on_ink)
