@@ -15,6 +15,7 @@ PATIENCE = ("--slow", "20", "--memory", "600", "--minutes", "5", "--grace", "8")
     ("name", "inputs"),
     [
         *(("engines", 300), ("lifts", 300), ("kept", 60), ("words", 80), ("hands", 100)),
+        *(("doors", 4), ("lamps", 100)),
         *(("kills", 3), ("books", 4), ("windows", 2), ("careful", 60)),
     ],
 )

@@ -267,29 +267,36 @@ class HandsOn(Attack):
 
         self.application = make_application()
         self.hands: Any = None
+        self.window: Any = None
         self.faults: list[str] = []
         sys.excepthook = lambda *error: self.faults.append(
             "".join(traceback.format_exception(*error))
         )
 
+    def open_window(self, number: int) -> None:
+        """A window on some rig, which nobody is asked anything by."""
+        from true_compass.app.keeping.opener import FileDialogs
+        from true_compass.app.main import Start, make_window
+        from true_compass.files.rigs import demo_rig, rig_names
+        from true_compass.session.session import Source
+
+        name = self.random(number).choice(rig_names())
+        start = Start(demo_rig(name), Source(name), self.folder / "settings")
+        nothing = FileDialogs(lambda *_: None, lambda *_: None)
+        self.window = make_window(start, nothing)
+        self.window.resize(1280, 800)
+        self.window.show()
+
     def try_one(self, number: int) -> str:
         """One deed; after some hundreds the window is closed and another one opened."""
         from tests.generators.hands import Hands
 
-        from true_compass.app.keeping.opener import FileDialogs
-        from true_compass.app.main import Start, make_window
         from true_compass.files.engine_file import engine_text, parse_engine
-        from true_compass.files.rigs import demo_rig, rig_names
-        from true_compass.session.session import Source
 
         if self.hands is None or number % self.LESSON == 0:
             self.close()
-            name = self.random(number).choice(rig_names())
-            start = Start(demo_rig(name), Source(name), self.folder / "settings")
-            nothing = FileDialogs(lambda *_: None, lambda *_: None)
-            window = make_window(start, nothing)
-            window.show()
-            self.hands = Hands(window, number * 1000 + self.seed)
+            self.open_window(number)
+            self.hands = Hands(self.window, number * 1000 + self.seed)
         self.hands.act()
         state = self.hands.window.session.state
         if number % 10 == 0:
@@ -305,11 +312,50 @@ class HandsOn(Attack):
 
     def close(self) -> None:
         """Close the window."""
-        if self.hands is not None:
-            self.hands.window.close()
-            self.hands.window.deleteLater()
+        if self.window is not None:
+            self.window.close()
+            self.window.deleteLater()
             self.application.sendPostedEvents(None, 52)
-            self.hands = None
+            self.hands, self.window = None, None
+
+
+class Doors(HandsOn):
+    """From one workspace to another, another rig and another theme, with waits between them."""
+
+    LESSON = 100
+
+    def try_one(self, number: int) -> str:
+        """Through one door; waits are real, since timers run while nobody does anything."""
+        from tests.generators.doors import walk
+
+        if self.window is None or number % self.LESSON == 0:
+            self.close()
+            self.open_window(number)
+        assert self.window is not None
+        did = walk(self.window, self.random(number), number)
+        if self.faults:
+            fault = self.faults[0]
+            self.close()
+            self.faults.clear()
+            raise AssertionError(fault)
+        return did
+
+
+class Lamps(Attack):
+    """Engines with one thing wrong under the lamp: it is never ruled out, and nobody accused."""
+
+    def try_one(self, number: int) -> str:
+        """One fault, read by an eye that scatters."""
+        from tests.generators.lamp import lamp_run
+
+        from true_compass.core.ignition.lamp import Says, found
+
+        run = lamp_run(self.random(number))
+        told = found(run.advance, run.readings)
+        column = told.suspects.index(run.suspect)
+        assert all(row.says[column] is not Says.RULED_OUT for row in told.rows), run
+        assert run.suspect in told.left or not any(row.off for row in told.rows), run
+        return run.suspect.value
 
 
 class Kills(Attack):
@@ -631,6 +677,8 @@ ATTACKS: dict[str, type[Attack]] = {
     "kept": Kept,
     "words": Words,
     "hands": HandsOn,
+    "doors": Doors,
+    "lamps": Lamps,
     "kills": Kills,
     "books": Books,
     "windows": Windows,

@@ -4,13 +4,22 @@ import re
 from collections.abc import Iterator
 
 import pytest
+from PyQt6 import sip
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QWidget,
+)
 
 from tests.conftest import MakeWindow
 from tests.qtest import QTest
 from true_compass.app.registry import HOME
 from true_compass.app.widgets.look import Painted
+from true_compass.app.widgets.twins import Twins
 from true_compass.app.window.system import System, wants_less_motion
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.engine.hand.model import Tab
@@ -160,3 +169,11 @@ def test_the_look_follows_the_system_until_a_theme_is_chosen(open_window: MakeWi
 def test_no_desktop_is_no_wish(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("DBUS_SESSION_BUS_ADDRESS", "unix:path=/nowhere")
     assert wants_less_motion() is False
+
+
+def test_a_view_that_is_gone_before_its_words_are_told_is_left_out(qapp: QApplication) -> None:
+    """Another engine deletes the views of the last one while their words are still to be told."""
+    twins, view = Twins(), QLabel("Cylinder 6")
+    twins.painted(view)
+    sip.delete(view)
+    assert twins.tell_one() is False

@@ -7,6 +7,7 @@ once nothing has been painted for a second: a drag is never held up.
 from typing import Final
 from weakref import WeakSet
 
+from PyQt6 import sip
 from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtGui import QPainter, QPicture
 from PyQt6.QtWidgets import QWidget
@@ -42,7 +43,8 @@ class Twins(QObject):
         """Tell the words of one view; whether there was one."""
         while self._stale:
             view = self._stale.pop()
-            if view.isVisible():
+            # Python may hold a view for a while that Qt has deleted already.
+            if not sip.isdeleted(view) and view.isVisible():
                 words = twin_of(view)
                 if view.accessibleDescription() != words:
                     view.setAccessibleDescription(words)

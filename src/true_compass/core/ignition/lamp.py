@@ -5,7 +5,7 @@ against the rotation. Each suspect foretells what a reading would be; a reading 
 or says nothing.
 """
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from enum import Enum
 from typing import Final
@@ -19,8 +19,17 @@ from true_compass.core.ignition.advance import (
 from true_compass.core.spark import Advance
 from true_compass.core.words import counted
 
-WITHIN: Final = 2.0
-"""How near an eye reads a moving mark (common practice, no source)."""
+EYE_DEG: Final = 1.0
+"""How far an eye may misread a moving mark, either way (common practice, no source)."""
+OFF_DEG: Final = 2.0
+"""What is off by less may be the eye."""
+LEAST_DEG: Final = 2.0
+"""A setting or a mark that is out by less is no fault."""
+LEAST_LOST: Final = 0.25
+"""Weights that hang and cans that leak lose at least so much of what they add."""
+STOP_DEG: Final = 0.3
+"""How far two readings at the stop may be out (common practice, no source)."""
+GRACE_DEG: Final = 1e-6
 STUCK_SHARE: Final = 0.5
 """What stuck weights still give of their advance, as the program shows them: half."""
 
@@ -133,6 +142,8 @@ class Faults:
 
 
 SOUND: Final = Faults()
+ALIKE: Final = (Suspect.SETTING, Suspect.DAMPER)
+"""They add the same at every speed: a lamp cannot tell them apart."""
 
 
 def should_read_deg(advance: Advance, asked: Asked) -> float:
@@ -194,49 +205,80 @@ class Says(Enum):
     NOTHING = "says nothing"
 
 
-def effect_deg(advance: Advance, asked: Asked, suspect: Suspect) -> float | None:
-    """How much less a suspect lets the lamp read there; None: by any amount, 0: it cannot show.
-
-    For the pump and the piston stop 1 stands for "shows", 0 for "cannot show".
-    """
-    if asked.how is How.PUMP:
-        return 1.0 if suspect in (Suspect.CAN, Suspect.HOSE) else 0.0
-    if asked.how is How.STOP:
-        return 1.0 if suspect is Suspect.DAMPER else 0.0
-    if suspect in (Suspect.SETTING, Suspect.DAMPER):
-        return None
-    parts = parts_at(advance, asked.speed_rpm, asked.at_can_mbar)
-    if suspect is Suspect.WEIGHTS:
-        return parts.mechanical_deg
-    return parts.vacuum_deg
-
-
 def shows(advance: Advance, asked: Asked, suspect: Suspect) -> bool:
-    """Whether such a reading could tell anything of a suspect."""
-    effect = effect_deg(advance, asked, suspect)
-    return effect is None or abs(effect) >= (WITHIN if asked.how is How.LAMP else 0.5)
-
-
-def says(advance: Advance, reading: Reading, suspect: Suspect) -> Says:
-    """What one reading says of one suspect, looked at alone."""
-    asked = reading.asked
-    if not shows(advance, asked, suspect):
-        return Says.NOTHING
+    """Whether such a reading could show a suspect: by the lamp, by 2° or more."""
     if asked.how is How.PUMP:
-        if reading.read < 0.5:
-            return Says.FITS if suspect is Suspect.CAN else Says.RULED_OUT
-        return Says.RULED_OUT if suspect is Suspect.CAN else Says.NOTHING
-    short = should_read_deg(advance, asked) - reading.read
+        return suspect in (Suspect.CAN, Suspect.HOSE)
     if asked.how is How.STOP:
-        return Says.FITS if abs(short) >= WITHIN else Says.RULED_OUT
-    if abs(short) < WITHIN:
-        # A damper that crept before it was set looks sound under the lamp.
-        return Says.NOTHING if suspect is Suspect.DAMPER else Says.RULED_OUT
-    effect = effect_deg(advance, asked, suspect)
-    if effect is None:
-        return Says.FITS
-    # Weights can hang part of the way; a leak or a hose can let some depression through.
-    return Says.FITS if 0.0 < short <= effect + WITHIN else Says.RULED_OUT
+        return suspect is Suspect.DAMPER
+    return suspect in ALIKE or abs(_adds_deg(advance, asked, suspect)) >= OFF_DEG
+
+
+def _adds_deg(advance: Advance, asked: Asked, suspect: Suspect) -> float:
+    """What the part that is suspected adds there when it is sound."""
+    parts = parts_at(advance, asked.speed_rpm, asked.at_can_mbar)
+    return parts.mechanical_deg if suspect is Suspect.WEIGHTS else parts.vacuum_deg
+
+
+def off_by(advance: Advance, reading: Reading) -> float:
+    """How much a reading is over (+) or short (−) of what it should be."""
+    return reading.read - should_read_deg(advance, reading.asked)
+
+
+def is_off(advance: Advance, reading: Reading) -> bool:
+    """Whether a reading is off by more than an eye could be."""
+    if reading.asked.how is How.PUMP:
+        return reading.read < 0.5
+    return abs(off_by(advance, reading)) >= OFF_DEG
+
+
+def contradicts(advance: Advance, reading: Reading, suspect: Suspect) -> bool:
+    """Whether one reading cannot be with this suspect alone at fault, however the eye erred.
+
+    It must contradict the least that the fault would do: what is off by 2° or more, or loses a
+    quarter of what it adds, shows less than that by no more than the eye's scatter.
+    """
+    asked, by = reading.asked, off_by(advance, reading)
+    if asked.how is How.PUMP:
+        return (suspect is Suspect.CAN) is (reading.read >= 0.5) and shows(advance, asked, suspect)
+    if asked.how is How.STOP:
+        return suspect is Suspect.DAMPER and abs(by) + EYE_DEG < LEAST_DEG
+    if suspect is Suspect.DAMPER:
+        return False  # one that crept before it was set looks sound under the lamp
+    if suspect is Suspect.SETTING:
+        return abs(by) + EYE_DEG < LEAST_DEG
+    adds = _adds_deg(advance, asked, suspect)
+    least, most = sorted((-adds, -LEAST_LOST * adds))
+    return not least - EYE_DEG <= by <= most + EYE_DEG
+
+
+def contradicted(advance: Advance, readings: Collection[Reading], suspect: Suspect) -> bool:
+    """Whether readings cannot be together with this suspect alone at fault.
+
+    A body that moved and a damper that crept are off everywhere by the same amount; what two
+    readings at the stop say of the mark is taken off before the setting is judged.
+    """
+    if any(contradicts(advance, reading, suspect) for reading in readings):
+        return True
+    if suspect not in ALIKE:
+        return False
+    by = [off_by(advance, one) for one in readings if one.asked.how is How.LAMP]
+    if not by:
+        return False
+    if max(by) - min(by) > 2 * EYE_DEG + GRACE_DEG:
+        return True
+    stops = [one.read for one in readings if one.asked.how is How.STOP]
+    if suspect is Suspect.DAMPER or not stops or abs(stops[-1]) <= EYE_DEG:
+        return False
+    scatter = EYE_DEG + STOP_DEG
+    least, most = (end - stops[-1] for end in (max(by) - scatter, min(by) + scatter))
+    return least > -LEAST_DEG and most < LEAST_DEG
+
+
+def supports(advance: Advance, reading: Reading, suspect: Suspect) -> bool:
+    """Whether a reading is off in a way that this suspect would do."""
+    can = shows(advance, reading.asked, suspect) and is_off(advance, reading)
+    return can and not contradicts(advance, reading, suspect)
 
 
 @dataclass(frozen=True, slots=True)
@@ -246,6 +288,7 @@ class Row:
     asked: Asked
     should: float
     read: float | None
+    off: bool
     says: tuple[Says, ...]
 
 
@@ -267,32 +310,20 @@ def found(advance: Advance, readings: Iterable[Reading]) -> Found:
     asked = [*taken, *(one for one in usual_row(advance) if one not in taken)]
     asked.sort(key=_place)
     suspects = suspects_of(advance)
-    said = {each: [says(advance, one, each) for one in taken.values()] for each in suspects}
-    out = {each for each, cells in said.items() if Says.RULED_OUT in cells}
+    lamp = taken.values()
+    out = {each for each in suspects if contradicted(advance, lamp, each)}
     left = tuple(
         each
-        for each, cells in said.items()
-        if Says.FITS in cells and each not in out and explains(advance, taken.values(), each)
+        for each in suspects
+        if each not in out and any(supports(advance, one, each) for one in lamp)
     )
     is_open = set(left) or set(suspects) - out
     rows = tuple(_row(advance, one, taken.get(one), suspects, left, is_open) for one in asked)
-    off = [row for row in rows if row.read is not None and _is_off(row)]
+    off = [row for row in rows if row.off]
     following = _next(rows, bool(off))
-    head, below = _words(rows, left, off, len(suspects) - len(out), more=following is not None)
+    still = tuple(each for each in suspects if each not in out)
+    head, below = _words(rows, left, off, still, more=following is not None)
     return Found(suspects, rows, left, following, head, below)
-
-
-def explains(advance: Advance, readings: Iterable[Reading], suspect: Suspect) -> bool:
-    """Whether one suspect alone explains every reading of the lamp that is off.
-
-    A wrong setting, or a mark that moved since, is off everywhere by the same amount.
-    """
-    lamp = [reading for reading in readings if reading.asked.how is How.LAMP]
-    by = [reading.read - should_read_deg(advance, reading.asked) for reading in lamp]
-    off = [reading for reading, amount in zip(lamp, by, strict=True) if abs(amount) >= WITHIN]
-    if suspect in (Suspect.SETTING, Suspect.DAMPER):
-        return not off or max(by) - min(by) <= 2 * WITHIN
-    return all(says(advance, reading, suspect) is Says.FITS for reading in off)
 
 
 def _place(asked: Asked) -> tuple[int, bool, float]:
@@ -309,28 +340,28 @@ def _row(
 ) -> Row:
     should = should_read_deg(advance, asked)
     if reading is not None:
-        # What does not explain all readings does not fit one of them either.
-        cells = [says(advance, reading, each) for each in suspects]
-        told = zip(suspects, cells, strict=True)
-        shown = [Says.NOTHING if c is Says.FITS and each not in left else c for each, c in told]
-        return Row(asked, should, reading.read, tuple(shown))
+        told = tuple(_says(advance, reading, each, left) for each in suspects)
+        return Row(asked, should, reading.read, is_off(advance, reading), told)
     cells = [
         Says.WOULD_TELL if each in is_open and _would_tell(advance, asked, each) else Says.NOTHING
         for each in suspects
     ]
-    return Row(asked, should, None, tuple(cells))
+    return Row(asked, should, None, False, tuple(cells))
+
+
+def _says(advance: Advance, reading: Reading, suspect: Suspect, left: tuple[Suspect, ...]) -> Says:
+    """What a reading that was taken says of a suspect."""
+    if contradicts(advance, reading, suspect):
+        return Says.RULED_OUT
+    # What does not explain all readings does not fit one of them either.
+    if suspect in left and supports(advance, reading, suspect):
+        return Says.FITS
+    return Says.NOTHING
 
 
 def _would_tell(advance: Advance, asked: Asked, suspect: Suspect) -> bool:
     under_lamp = asked.how is How.LAMP and suspect is Suspect.DAMPER
     return shows(advance, asked, suspect) and not under_lamp
-
-
-def _is_off(row: Row) -> bool:
-    assert row.read is not None
-    if row.asked.how is How.PUMP:
-        return row.read < 0.5
-    return abs(row.read - row.should) >= WITHIN
 
 
 def _next(rows: tuple[Row, ...], something_is_off: bool) -> int | None:
@@ -345,7 +376,12 @@ def _next(rows: tuple[Row, ...], something_is_off: bool) -> int | None:
 
 
 def _words(
-    rows: tuple[Row, ...], left: tuple[Suspect, ...], off: list[Row], open_count: int, *, more: bool
+    rows: tuple[Row, ...],
+    left: tuple[Suspect, ...],
+    off: list[Row],
+    still: tuple[Suspect, ...],
+    *,
+    more: bool,
 ) -> tuple[str, str]:
     taken = [row for row in rows if row.read is not None]
     if not taken:
@@ -356,8 +392,11 @@ def _words(
     if not off:
         if more:
             if len(taken) == 1:
-                return "1 reading is as it should be", _open_words(open_count)
-            return f"{len(taken)} readings are as they should be", _open_words(open_count)
+                return "1 reading is as it should be", _open_words(len(still))
+            return f"{len(taken)} readings are as they should be", _open_words(len(still))
+        if still:
+            names = " or ".join(each.sentence for each in still)
+            return "Nothing is off by more than an eye", f"Read again: it may be that {names}."
         return "Everything is as it should be", "Setting, weights, vacuum and mark agree."
     first = off[0]
     below = _off_words(first)
@@ -369,6 +408,8 @@ def _words(
     if len(left) == 2:
         second = left[1].sentence
         short = "its hose does" if left == (Suspect.CAN, Suspect.HOSE) else second
+        if left == ALIKE:
+            below = f"{below} A lamp never parts these two: only two TDC readings do."
         return f"Two are left: {left[0].sentence}, or {short}", below
     return f"{len(left)} are left", below
 
