@@ -29,6 +29,17 @@ WORKED = [
         {"mechanical_deg": 11.47826087, "vacuum_deg": 12.0},
     ),
     ("total sycamore --speed 2000 --vacuum 400mbar --at crank", {"vacuum_deg": 6.0}),
+    (
+        "total birch --speed 3000 --initial 18",
+        {
+            "total_deg": 40.0,
+            "warnings": [
+                "Wide open 40.0°, 7.0° over the limit. It knocks: less initial, or weights that "
+                "stop sooner.",
+                "18° is too much for the starter. Most 16°: it kicks.",
+            ],
+        },
+    ),
     ("total birch --speed 1000 --initial -4", {"initial_deg": -4.0, "total_deg": -4.0}),
     (
         "fit cedar --goal 315 --gear 14 --seat 13 --post1 315",

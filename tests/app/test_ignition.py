@@ -10,6 +10,8 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from tests.conftest import MakeWindow
+from tests.hand import Hand
+from tests.painted import painted_texts
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.ignition.workspace import (
@@ -24,6 +26,7 @@ from true_compass.app.workspaces.ignition.workspace import (
     IgnitionWorkspace,
 )
 from true_compass.core.ignition.bay import Step, can_be_wrong, made_wrong, signs, what_is_wrong
+from true_compass.core.ignition.fitting import wrong_states
 from true_compass.core.ignition.lamp import How, Suspect
 from true_compass.core.ignition.spin import Seen
 from true_compass.core.ignition.stand import sound
@@ -98,8 +101,9 @@ def test_a_six_with_the_rotor_a_tooth_out_and_two_leads_swapped_is_put_right(
     for step in tuple(Step)[:6]:
         page.fit.steps.press(step)
     assert window.session.state.crank_deg == pytest.approx(710.0)
+    # What is wrong is hidden: the rows have their names, and the figures are not told.
     rows = page.fit.ways.rows
-    assert not rows[0].reached
+    assert not any("°" in words for words in painted_texts(page.fit.ways))
     nth = next(n for n, way in enumerate(rows) if way.name == "tooth on, this post")
     row = QPointF(40, 30 + 30.0 * nth + 15)
     QTest.mouseClick(page.fit.ways, Qt.MouseButton.LeftButton, pos=screen(page.fit.ways, row))
@@ -118,6 +122,67 @@ def test_a_six_with_the_rotor_a_tooth_out_and_two_leads_swapped_is_put_right(
     while window.session.undo_words:
         window.session.undo()
     assert not model.bay.hidden
+
+
+def test_a_drawn_fault_is_hidden_from_every_page_until_it_is_said(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    page, hand = ignition_of(window, SIGNS), Hand(window)
+    hand.press("The distributor is a crank turn out")
+    hand.press("Hide what is wrong")
+    hand.press("Fit")
+    told = " ".join(painted_texts(page.fit) + painted_texts(page.fit.wrong))
+    assert told.startswith("Not fitted yet")
+    assert "One crank turn out" not in told
+    assert not any(state.is_now for state in wrong_states(page.model.told))
+    hand.press("Leads")
+    assert not any("✓" in words or "right" in words for words in painted_texts(page.leads))
+    hand.press("Signs")
+    hand.press("The leads are laid against the rotor")
+    hand.press("That is wrong")
+    assert "Not that, or not that alone. Look again." in painted_texts(page.signs)
+    assert page.model.bay.hidden
+    hand.press("The leads are laid against the rotor")
+    hand.press("The distributor is a crank turn out")
+    hand.press("That is wrong")
+    assert "Right." in painted_texts(page.signs)
+    assert not page.model.bay.hidden
+    hand.press("Fit")
+    assert "One crank turn out" in painted_texts(page.fit)
+    hand.press("Lift it out: one crank turn")
+    assert what_is_wrong(page.model.standing) == ()
+
+
+def test_fitting_tells_how_far_it_is(open_window: MakeWindow) -> None:
+    page, hand = ignition_of(window := open_window("birch"), FIT), Hand(window)
+    heads = [painted_texts(page.fit)[0]]
+    for _ in Step:
+        row = page.fit.steps.row_box(tuple(Step).index(page.model.bay.next_step or Step.TURNS))
+        hand.click(page.fit.steps, QPointF(screen(page.fit.steps, row.center())))
+        heads.append(painted_texts(page.fit)[0])
+    assert heads[0].startswith("Not fitted yet: ")
+    assert heads[2].startswith("Step 3 of 8: ")
+    assert heads[-1] == "Fitted. Now the lamp"
+
+
+def test_two_swapped_leads_are_found_and_changed_without_a_failed_try(
+    open_window: MakeWindow,
+) -> None:
+    """By a hand that sees posts, plugs and the order in the strip, while the answer is hidden."""
+    window = open_window("birch")
+    page, hand = ignition_of(window, SIGNS), Hand(window)
+    hand.press("Two leads are swapped")
+    hand.press("Hide what is wrong")
+    hand.press("Cap and plugs")
+    assert any("Drag a plug end onto another plug" in words for words in painted_texts(page.leads))
+    strip = demo_rig("birch").firing_order
+    seen = page.model.standing.wired
+    wrong = next(plug for plug, due in zip(seen, strip, strict=True) if plug != due)
+    due = strip[seen.index(wrong)]
+    plugs = page.leads.map.map.plugs
+    dragged(page.leads.map, plugs[wrong], plugs[due])
+    assert page.model.standing.judged.meaning.slug == "right"
+    hand.press("Signs")
+    assert "Everything is right" in painted_texts(page.signs)
 
 
 # Leads --------------------------------------------------------------------------------------------
@@ -503,7 +568,8 @@ def test_a_choice_that_stands_already_stays_pressed(open_window: MakeWindow) -> 
 def test_the_steps_and_the_ways_by_keys(open_window: MakeWindow) -> None:
     window = open_window("cedar")
     page = ignition_of(window, FIT)
-    page.model.begin_anew(made_wrong(page.model.engine, ("rotor-tooth",), 0), "x")
+    wrong = replace(made_wrong(page.model.engine, ("rotor-tooth",), 0), hidden=False)
+    page.model.begin_anew(wrong, "x")
     for _ in Step:
         QTest.keyClick(page.fit.steps, Key.Key_Return)
         QTest.keyClick(page.fit.steps, Key.Key_Down)

@@ -9,7 +9,13 @@ from typing import Any, Final
 from true_compass.cli.common import Outcome, UsageError, number_of, resolve_engine, rounded
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.engine import Engine
-from true_compass.core.ignition.advance import Parts, parts_at, rim_mm, told_at
+from true_compass.core.ignition.advance import (
+    Parts,
+    limit_checks,
+    parts_at,
+    rim_mm,
+    told_at,
+)
 from true_compass.core.ignition.beyond import sparks
 from true_compass.core.ignition.cap import (
     Pair,
@@ -110,12 +116,16 @@ def run_total(options: argparse.Namespace) -> str:
     if advance.initial_deg is None:
         raise UsageError("--initial is not known: read it at idle, hose off, and say it")
     parts = parts_at(advance, speed, mbar)
+    passed = [check for check in limit_checks(advance) if not check.fine]
+    warnings = [f"{check.said}. {check.why}" for check in passed]
     if options.json:
-        return json.dumps(_parts_record(parts), indent=2)
-    return (
+        record = _parts_record(parts) | ({"warnings": warnings} if warnings else {})
+        return json.dumps(record, indent=2, ensure_ascii=False)
+    told = (
         f"{parts.total_deg:.1f}° before TDC at the crank: {parts.initial_deg:g} initial, "
         f"{parts.mechanical_deg:.1f} weights, {parts.vacuum_deg:.1f} vacuum."
     )
+    return "\n".join([told, *warnings])
 
 
 def _advance_of(options: argparse.Namespace) -> Advance:
@@ -149,7 +159,7 @@ def _with_points(advance: Advance, options: argparse.Namespace) -> Advance:
     )
 
 
-def _parts_record(parts: Parts) -> dict[str, float]:
+def _parts_record(parts: Parts) -> dict[str, Any]:
     return {
         "initial_deg": rounded(parts.initial_deg),
         "mechanical_deg": rounded(parts.mechanical_deg),

@@ -159,9 +159,8 @@ def check_total(advance: Advance) -> Check | None:
     return Check(False, said, "It knocks: less initial, or weights that stop sooner.")
 
 
-def checks(advance: Advance) -> tuple[Check, ...]:
-    """Limits that hold or are passed, and what to do first."""
-    idle = three_places(advance)[0]
+def limit_checks(advance: Advance) -> tuple[Check, ...]:
+    """Limits that hold or are passed: the total wide open, and the initial for the starter."""
     total = check_total(advance)
     found = [] if total is None else [total]
     starter = advance.most_starter_deg
@@ -171,6 +170,13 @@ def checks(advance: Advance) -> tuple[Check, ...]:
         found.append(
             Check(False, f"{initial:g}° is too much for the starter", f"Most {limit:g}°: it kicks.")
         )
+    return tuple(found)
+
+
+def checks(advance: Advance) -> tuple[Check, ...]:
+    """Limits that hold or are passed, and what to do first."""
+    idle, initial = three_places(advance)[0], advance.initial_deg
+    found = list(limit_checks(advance))
     begins = begins_at_rpm(advance)
     if advance.weights:
         low = idle.speed_rpm < begins

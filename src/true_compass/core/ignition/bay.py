@@ -132,6 +132,16 @@ class Standing:
         return replace(self.bay.faults, off_deg=self.early_deg)
 
     @property
+    def hides(self) -> bool:
+        """Whether something is wrong that the pages keep to themselves: they show what an eye
+        sees."""
+        return self.bay.hidden and bool(what_is_wrong(self))
+
+    def as_it_should_be(self) -> "Standing":
+        """The same engine with nothing wrong, as far as it is told while something is hidden."""
+        return Standing.of(self.rig, replace(BLANK, hidden=True, done=self.bay.done))
+
+    @property
     def runs(self) -> bool:
         """Whether it runs, so that a lamp can be used."""
         return does_run(self.engine, self.sparks)

@@ -121,7 +121,9 @@ def _body(standing: Standing) -> StepWords:
     engine, fitted = standing.engine, standing.fitted
     turn = fitted.body_turn_deg(engine)
     title = "Body stands right, nip it up"
-    if fitted.is_turn_out(engine):
+    if standing.bay.hidden:
+        title = "Turn the body, then nip it up"
+    elif fitted.is_turn_out(engine):
         title = "Not the body: lift it, one crank turn"
     elif not is_in_swing(engine, fitted.body_deg + turn):
         title = "No room for the body: another tooth"
@@ -182,6 +184,13 @@ def ways(standing: Standing, most: int = 4) -> tuple[Way, ...]:
     return (first, *others[: most - 1])
 
 
+def by_name(standing: Standing) -> tuple[Way, ...]:
+    """As it stands, a tooth either way, in an order that tells nothing."""
+    first, *others = ways(standing, 9)
+    same_post = [way for way in others if way.fitted.post_1 == standing.fitted.post_1]
+    return (first, *sorted(same_post, key=lambda way: way.name))
+
+
 def dropped(standing: Standing, way: Way) -> tuple[Fitted, Wiring]:
     """Lifted and dropped that way, the body left where it is: how it stands and is wired then.
 
@@ -190,6 +199,35 @@ def dropped(standing: Standing, way: Way) -> tuple[Fitted, Wiring]:
     was = standing.fitted
     wired = gone_round(standing.wired, way.fitted.post_1 - was.post_1)
     return replace(way.fitted, body_deg=was.body_deg), wired
+
+
+def progress(standing: Standing) -> str:
+    """How far the fitting is: `Not fitted yet`, `Step 3 of 8`, or `Fitted. Now the lamp`."""
+    bay = standing.bay
+    due = bay.next_step
+    if due is None:
+        return "Fitted. Now the lamp"
+    if not bay.done:
+        return "Not fitted yet"
+    return f"Step {tuple(Step).index(due) + 1} of {len(Step)}"
+
+
+def fit_headline(standing: Standing) -> tuple[str, str]:
+    """How far the fitting is and what is due; what is wrong only where nobody hides it."""
+    engine, bay = standing.engine, standing.bay
+    if engine.rotor.turns is None or not (bay.hidden or stands_right(engine, standing.fitted)):
+        head, below = headline(standing)
+        return head, f"{progress(standing)}. {below}" if bay.done else below
+    due = bay.next_step
+    if due is None:
+        sparks = "" if bay.hidden else f"Cylinder 1 fires {before_tdc(standing.wanted_deg)}."
+        return progress(standing), sparks or "The lamp shows whether it stands right."
+    words = next(one for one in steps(standing) if one.step is due)
+    return f"{progress(standing)}: {_small(words.title)}", HOW[due]
+
+
+def _small(title: str) -> str:
+    return title[0].lower() + title[1:]
 
 
 def headline(standing: Standing) -> tuple[str, str]:

@@ -22,8 +22,9 @@ from true_compass.core.ignition.cap import left_in_swing_deg, swing_of
 from true_compass.core.ignition.fitting import (
     StepWords,
     Way,
+    by_name,
     dropped,
-    headline,
+    fit_headline,
     stands_right,
     steps,
     turned_right,
@@ -63,7 +64,7 @@ class StepsView(PickedRows):
     def paint(self, p: QPainter) -> None:
         """All rows."""
         done, due = self._model.bay.done, self._model.bay.next_step
-        for nth, words in enumerate(steps(self._model.standing)):
+        for nth, words in enumerate(steps(self._model.told)):
             ticked, is_due = words.step in done, words.step is due
             row = partial(self._paint_row, words=words, ticked=ticked, due=is_due)
             box = QRectF(0, 0, self.logical_width, self.row_high)
@@ -120,22 +121,30 @@ class WaysView(PickedRows):
 
     @property
     def rows(self) -> tuple[Way, ...]:
-        """The ways that are shown."""
+        """The ways that are shown, the best first; while what is wrong is hidden, by name."""
+        standing = self._model.standing
+        if standing.hides:
+            return by_name(standing)
         most = max(int((self.logical_height - 30 - 40) // WAY_HIGH), 1)
-        return ways(self._model.standing, min(most, 4))
+        return ways(standing, min(most, 4))
 
     def paint(self, p: QPainter) -> None:
         """A heading, a row a way, and where the teeth lie."""
         theme, wide = self.look.theme, self.logical_width
         head = QRectF(0, 0, wide, 28)
         draw_text(p, head, "Tooth and post", LABEL, theme.ink, Weight.STRONG)
-        draw_text(p, head, "body, from mid-swing", NOTE, theme.ink2, align=RIGHT)
+        if not self._model.standing.hides:
+            draw_text(p, head, "body, from mid-swing", NOTE, theme.ink2, align=RIGHT)
         p.setPen(flat_pen(theme.ink2, 1.4))
         p.drawLine(head.bottomLeft(), head.bottomRight())
         for nth, way in enumerate(self.rows):
             self._paint_way(p, self.row_box(nth), way, first=nth == 0)
         self.paint_picked(p)
         top = self.row_box(self.row_count).top()
+        if self._model.standing.hides:
+            words = "Look where the rotor points with 1 on compression, then drop it otherwise."
+            draw_paragraph(p, QRectF(0, top + 4, wide, 44), words, BODY, theme.ink2)
+            return
         for line in self._foot_lines():
             if top + 24 > self.logical_height:
                 return
@@ -158,10 +167,15 @@ class WaysView(PickedRows):
 
     def _paint_way(self, p: QPainter, box: QRectF, way: Way, *, first: bool) -> None:
         theme, engine = self.look.theme, self._model.engine
-        colour = theme.ink if way.reached else theme.ink2
+        hides = self._model.standing.hides
+        colour = theme.ink if way.reached or hides else theme.ink2
         weight = Weight.STRONG if first else Weight.BODY
         name = QRectF(0, box.top(), 176, box.height())
         draw_text(p, name, way.name, BODY, colour, weight)
+        if hides:
+            p.setPen(flat_pen(theme.hair, 1.2))
+            p.drawLine(box.bottomLeft(), box.bottomRight())
+            return
         swing = swing_of(engine)
         bar = QRectF(186, box.center().y() - 6, 116, 12)
         span = swing[0] + swing[1]
@@ -240,7 +254,7 @@ class FitView(PageView):
         for button in self.turns:
             button.setVisible(asks)
         is_out = self._model.standing.fitted.is_turn_out(self._model.engine)
-        self.lift.setVisible(is_out and not asks)
+        self.lift.setVisible((is_out or self._model.standing.hides) and not asks)
         self.arrange()
         self.update()
 
@@ -271,6 +285,9 @@ class FitView(PageView):
         theme, wide = self.look.theme, self.logical_width
         left = LEFT_WIDE + GAP
         right = wide - (RIGHT_WIDE + GAP if self.wrong.isVisible() else 0)
-        head, below = headline(self._model.standing)
-        draw_text(p, QRectF(left, 0, right - left, 36), head, HEAD, theme.ink, Weight.STRONG)
-        draw_one_of(p, QRectF(left, 36, right - left, 24), (below,), BODY, theme.ink2)
+        standing = self._model.standing
+        head, below = fit_headline(self._model.told if standing.hides else standing)
+        heads = (head, head.partition(":")[0])
+        draw_one_of(p, QRectF(left, 0, right - left, 36), heads, HEAD, theme.ink, Weight.STRONG)
+        box = QRectF(left, 36, right - left, 30)
+        draw_one_of(p, box, (below, below.partition(".")[0] + "."), BODY, theme.ink2)

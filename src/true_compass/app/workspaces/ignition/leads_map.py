@@ -39,7 +39,7 @@ class LeadsMap(CapView):
         """What lies still, then the lead that is held, and the rotor."""
         model, wired = self.model, self.model.standing.wired
         picked = 0 if self.held_post else model.post
-        key = (wired, picked, self.held_post, model.answer_hidden)
+        key = (wired, picked, self.held_post, model.unaided)
         self.paint_whole(p, key, self._paint_still)
         painter = self.painter
         painter.paint_rotor(p, self.rotor_deg)
@@ -51,7 +51,7 @@ class LeadsMap(CapView):
     def _paint_still(self, p: QPainter) -> None:
         model, theme, painter = self.model, self.look.theme, self.painter
         standing = model.standing
-        wrong = set() if model.answer_hidden else {lead.post for lead in standing.judged.wrong}
+        wrong = set() if model.unaided else {lead.post for lead in standing.judged.wrong}
         leads = self.map.leads(standing.wired)
         painter.paint_heads(p)
         crowded = len(leads) > 12
@@ -76,7 +76,7 @@ class LeadsMap(CapView):
     def _numbers(self) -> tuple[int, ...]:
         """What the posts say: the cylinder each is for; unaided, only that of the first."""
         order = self.model.order
-        if not self.model.answer_hidden:
+        if not self.model.unaided:
             return order
         return tuple(c if c == 1 else 0 for c in order)
 
@@ -84,7 +84,7 @@ class LeadsMap(CapView):
     def _goal(self) -> int:
         """The plug on which the picked lead belongs, where it is on another."""
         lead = self.model.wrong_at(self.model.post)
-        return 0 if lead is None or self.model.answer_hidden else lead.own
+        return 0 if lead is None or self.model.unaided else lead.own
 
     def _paint_goal(self, p: QPainter) -> None:
         if self._goal:

@@ -59,7 +59,7 @@ class RowsView(PickedRows):
 
     def _paint_row(self, p: QPainter, box: QRectF, post: int) -> None:
         model, theme = self._model, self.look.theme
-        hidden = model.answer_hidden
+        hidden = model.unaided
         own, on = model.order[post - 1], model.standing.wired[post - 1]
         wrong = model.wrong_at(post) is not None and not hidden
         picked = post == model.post
@@ -139,7 +139,7 @@ class LeadsView(PageView):
         model = self._model
         result = model.standing.judged
         move = model.next_move()
-        self.move_it.setVisible(move is not None and not model.answer_hidden)
+        self.move_it.setVisible(move is not None and not model.unaided)
         if move is not None:
             pair = result.meaning.pair
             if result.meaning.pattern is Pattern.SWAPPED:
@@ -150,7 +150,10 @@ class LeadsView(PageView):
                 words, "Return: one drag does both" if len(result.wrong) > 1 else "Return"
             )
         self.off.setText("Take all off" if any(model.standing.wired) else "Wire all")
-        self.hide_answer.setText("Show the answer" if model.answer_hidden else "Hide the answer")
+        hides = model.standing.hides
+        shown = "Show the answer" if model.unaided else "Hide the answer"
+        self.hide_answer.setText("Say it on Signs" if hides else shown)
+        self.hide_answer.setEnabled(not hides)
         self.arrange()
         self.update()
 
@@ -178,7 +181,7 @@ class LeadsView(PageView):
     def _lines(self) -> list[str]:
         """The fewest moves, in words; more than three are a pattern."""
         result = self._model.standing.judged
-        if self._model.answer_hidden or not result.wrong or len(result.wrong) > 3:
+        if self._model.unaided or not result.wrong or len(result.wrong) > 3:
             return []
         return [move_words(lead) for lead in result.wrong]
 
@@ -188,15 +191,17 @@ class LeadsView(PageView):
         result = model.standing.judged
         left = LEFT_WIDE + GAP
         right = wide - (RIGHT_WIDE + GAP if self.sparks.isVisible() else 0)
-        hidden = model.answer_hidden
+        hidden = model.unaided
         head = "Wire the cap: which plug goes on which post?" if hidden else headline(result)
-        below = (
-            "Only the post of 1 is named. Up and Down pick a post, digits its plug."
-            if hidden
-            else below_headline(model.engine, result)
-        )
+        if model.standing.hides:
+            head = "Which plug is on which post?"
+        below = below_headline(model.engine, result)
+        if hidden:
+            below = "Only the post of 1 is named. Up and Down pick a post, digits its plug."
+        drag = "Drag a plug end onto another plug: both leads change."
         draw_text(p, QRectF(left, 0, right - left, 36), head, HEAD, theme.ink, Weight.STRONG)
-        draw_one_of(p, QRectF(left, 36, right - left, 24), (below,), BODY, theme.ink2)
+        lines_below = (f"{below} {drag}", drag)
+        draw_one_of(p, QRectF(left, 36, right - left, 24), lines_below, BODY, theme.ink2)
         lines = self._lines()
         top = self.rows.geometry().bottom() / self.look.scale + 12
         if not hidden and result.moves:

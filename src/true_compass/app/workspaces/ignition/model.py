@@ -95,6 +95,16 @@ class IgnitionModel(QObject):
         return self._known[2]
 
     @property
+    def told(self) -> Standing:
+        """What the pages may tell of: the standing itself, or what it should be while it hides."""
+        return self.standing.as_it_should_be() if self.standing.hides else self.standing
+
+    @property
+    def unaided(self) -> bool:
+        """Whether the leads are shown without ticks and words."""
+        return self.answer_hidden or self.standing.hides
+
+    @property
     def direction_known(self) -> bool:
         """Whether somebody has seen the rotor turn."""
         return self.engine.rotor.turns is not None
@@ -157,7 +167,7 @@ class IgnitionModel(QObject):
         count = self.engine.cylinder_count
         self.post = (post - 1) % count + 1
         wrong = self.wrong_at(self.post)
-        if wrong is not None and not self.answer_hidden:
+        if wrong is not None and not self.unaided:
             self.desk.turner.jump_to(wrong.spark.crank_deg)
         self.changed.emit()
 

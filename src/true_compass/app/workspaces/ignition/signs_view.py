@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.widgets.controls import DrawnButton, TabButton
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.look import Look
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.ignition.model import IgnitionModel
@@ -58,6 +58,11 @@ class SignsView(PageView):
         self.show_wrong = DrawnButton(look, "Show what is wrong", self)
         self.show_wrong.setObjectName("show_wrong")
         self.show_wrong.clicked.connect(self._show_or_hide)
+        self.say_it = StrongButton(look, "That is wrong", self)
+        self.say_it.setObjectName("say_it")
+        self.say_it.clicked.connect(self._say)
+        self._said: tuple[str, ...] = ()
+        self._answer = ""
         self.where = [DrawnButton(look, title, self) for _, title, _ in WHERE]
         for button, (page, title, note) in zip(self.where, WHERE, strict=True):
             button.setObjectName(f"look_{page.lower()}")
@@ -73,6 +78,7 @@ class SignsView(PageView):
 
     def make(self, slugs: tuple[str, ...], turn: int, *, hidden: bool) -> None:
         """Another bay with these things wrong."""
+        self._said, self._answer = (), ""
         bay = made_wrong(self._model.engine, slugs, turn)
         seen = self._model.bay.seen_turns
         self._model.begin_anew(replace(bay, hidden=hidden, seen_turns=seen), "making it wrong")
@@ -85,10 +91,24 @@ class SignsView(PageView):
         self.make(picked, dice.randrange(1000), hidden=True)
 
     def _choose(self, slug: str) -> None:
-        """Make it wrong beside what is wrong already, or right again."""
+        """Make it wrong beside what is wrong already, or right again; or say that it is."""
+        if self._model.standing.hides:
+            said = set(self._said) ^ {slug}
+            self._said = tuple(one.slug for one in self._can if one.slug in said)
+            self.refresh()
+            return
         wanted = set(wrongs_now(self._model.standing)) ^ {slug}
         slugs = tuple(one.slug for one in self._can if one.slug in wanted)
         self.make(slugs, random.Random().randrange(1000), hidden=False)
+
+    def _say(self) -> None:
+        """What the student found: right shows everything, wrong leaves it hidden."""
+        if set(self._said) == set(wrongs_now(self._model.standing)):
+            self._answer = "Right."
+            self._model.write("saying what is wrong", hidden=False)
+        else:
+            self._answer = "Not that, or not that alone. Look again."
+            self.refresh()
 
     def _all_sound(self) -> None:
         sound = replace(BLANK, seen_turns=self._model.bay.seen_turns)
@@ -112,11 +132,17 @@ class SignsView(PageView):
                 button.clicked.connect(partial(self._choose, slug))
                 button.show()
                 self.wrongs[slug] = button
-        hidden = self._model.bay.hidden
-        wrong_now = () if hidden else wrongs_now(self._model.standing)
+        hides = self._model.standing.hides
+        if not hides:
+            self._said = ()
+        checked = self._said if hides else wrongs_now(self._model.standing)
         for slug, button in self.wrongs.items():
-            button.setChecked(slug in wrong_now)
-        self.show_wrong.setText("Show what is wrong" if hidden else "Hide what is wrong")
+            button.setChecked(slug in checked)
+        self.show_wrong.setText("Show what is wrong" if hides else "Hide what is wrong")
+        self.show_wrong.setEnabled(bool(what_is_wrong(self._model.standing)))
+        self.say_it.setVisible(hides)
+        self.say_it.setEnabled(bool(self._said))
+        self.sound.setVisible(not hides)
         self.arrange()
         self.update()
 
@@ -143,7 +169,8 @@ class SignsView(PageView):
         foot = min(y + 12, high - 138)
         self.draw_one.setGeometry(put(0, foot + 26, half, 42))
         self.draw_two.setGeometry(put(half + 8, foot + 26, half, 42))
-        self.sound.setGeometry(put(0, foot + 76, half, 42))
+        for key in (self.sound, self.say_it):
+            key.setGeometry(put(0, foot + 76, half, 42))
         self.show_wrong.setGeometry(put(half + 8, foot + 76, half, 42))
         roomy = wide >= 1060
         y = 50.0
@@ -157,7 +184,9 @@ class SignsView(PageView):
     def paint(self, p: QPainter) -> None:
         """Titles, the signs in large type, what is left to do."""
         model, theme, wide = self._model, self.look.theme, self.logical_width
-        draw_text(p, QRectF(0, 0, LEFT_WIDE, 30), "Make it wrong", LEAD, theme.ink, Weight.STRONG)
+        hides = model.standing.hides
+        heading = "What is wrong? Press it" if hides else "Make it wrong"
+        draw_text(p, QRectF(0, 0, LEFT_WIDE, 30), heading, LEAD, theme.ink, Weight.STRONG)
         y = self.draw_one.geometry().top() / self.look.scale - 26
         words = "Or draw what nobody in the room knows:"
         draw_one_of(p, QRectF(0, y, LEFT_WIDE, 22), (words,), NOTE + 1, theme.ink2)
@@ -173,9 +202,14 @@ class SignsView(PageView):
         y = 84.0
         for sign in signs(standing):
             y = self._paint_sign(p, QRectF(left, y, right - left, 60), sign.where, sign.said)
+        if self._answer and wrong:
+            y += 16
+            line = QRectF(left, y, right - left, 28)
+            draw_text(p, line, self._answer, LEAD, theme.ink, Weight.STRONG)
+            y += 22
         if not wrong:
             paint_tick(p, QPointF(left + 24, y + 40), 40, theme.ink)
-        elif not model.bay.hidden:
+        elif not hides:
             y += 16
             line = QRectF(left, y, right - left, 26)
             draw_text(p, line, "What is wrong", LABEL, theme.ink, Weight.STRONG)

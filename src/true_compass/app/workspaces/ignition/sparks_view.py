@@ -53,7 +53,7 @@ class SparksView(PageView):
         p.setPen(flat_pen(theme.ink2, 1.6))
         p.drawLine(QPointF(0, 40), QPointF(wide, 40))
         result = model.standing.judged
-        if model.answer_hidden:
+        if model.unaided:
             box = QRectF(0, 52, wide, 120)
             draw_paragraph(p, box, "Shown again with the answer.", BODY, theme.ink2)
             return

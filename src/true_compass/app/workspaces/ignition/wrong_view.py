@@ -41,7 +41,7 @@ class WrongView(PageView):
         draw_text(p, title, "If it were wrong", LEAD, theme.ink, Weight.STRONG)
         p.setPen(flat_pen(theme.ink2, 1.6))
         p.drawLine(QPointF(0, top + 32), QPointF(wide, top + 32))
-        states = wrong_states(self._model.standing)
+        states = wrong_states(self._model.told)
         each = min((self.logical_height - top - 38) / len(states), 206.0)
         for nth, state in enumerate(states):
             self._paint_state(p, QRectF(0, top + 38 + nth * each, wide, each - 4), state)
@@ -55,7 +55,7 @@ class WrongView(PageView):
         draw_text(p, QRectF(0, 0, wide, 30), "This step", LEAD, theme.ink, Weight.STRONG)
         p.setPen(flat_pen(theme.ink2, 1.6))
         p.drawLine(QPointF(0, 32), QPointF(wide, 32))
-        engine, fitted = self._model.engine, self._model.standing.fitted
+        engine, fitted = self._model.engine, self._model.told.fitted
         place = CapMap.of(engine, fitted, QRectF(0, 0, 400, 400))
         StepPicture(theme, place).paint(p, QPointF(64, 104), step)
         words = QRectF(138, 40, wide - 138, 132)
