@@ -173,7 +173,7 @@ def test_the_other_hand_and_the_uneven_ones(open_window: MakeWindow) -> None:
     workspace = orders(window)
     QTest.mouseClick(workspace.hand, LEFT)
     assert workspace.model.mirrored
-    assert workspace.use.text() == "Only on the mirror-image crank"
+    assert workspace.use.text() == "Mirror the crank, use this order"
     open_uneven = open_window("willow")
     uneven = orders(open_uneven)
     assert "uneven" in uneven.model.headline()

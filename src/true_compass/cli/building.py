@@ -128,11 +128,18 @@ def _tested(
     verdict = judge_order(layout, text)
     code = 0 if verdict.good else 1
     nearest = ["-".join(map(str, order)) for order in verdict.nearest]
+    mirrored = "-".join(map(str, verdict.mirrored))
     if options.json:
-        record = {"possible": verdict.good, "head": verdict.head, "reason": verdict.body}
-        return Outcome(json.dumps({"source": source, **record, "nearest": nearest}), code)
+        record: dict[str, Any] = {
+            "possible": verdict.good,
+            "head": verdict.head,
+            "reason": verdict.body,
+        }
+        record |= {"nearest": nearest, "mirrored": mirrored or None}
+        return Outcome(json.dumps({"source": source, **record}), code)
     lines = [verdict.head, verdict.body]
     lines += [f"Nearest on this crank: {', '.join(nearest)}."] if nearest else []
+    lines += [f"On the mirrored crank: {mirrored}."] if mirrored else []
     return Outcome("\n".join(filter(None, lines)), code)
 
 

@@ -40,6 +40,8 @@ class Finding:
 
 
 THIN_DEG: Final = 30.0
+MOST_OF_EVEN: Final = 2.5
+LEAST_OF_EVEN: Final = 1 / 3
 
 
 def check_intervals(rig: Rig) -> Iterator[Finding]:
@@ -51,7 +53,17 @@ def check_intervals(rig: Rig) -> Iterator[Finding]:
         yield Finding(Severity.NOTE, "firing_order", f"Cylinders {words} fire together.")
     if not engine.fires_evenly:
         gaps = ", ".join(f"{gap:g}°" for gap in sorted({round(g, 2) for g in engine.intervals_deg}))
-        yield Finding(Severity.NOTE, "firing_order", f"Firing is uneven: gaps of {gaps}.")
+        severity = Severity.LOOK if is_very_uneven(engine) else Severity.NOTE
+        yield Finding(severity, "firing_order", f"Firing is uneven: gaps of {gaps}.")
+
+
+def is_very_uneven(engine: Engine) -> bool:
+    """Whether gaps are so unlike that somebody has hardly meant it: one over two and a half times
+    that of an even engine, or one below a third. A V six of 90° on three pins is none, and two
+    cylinders are never asked."""
+    even_deg, gaps = CYCLE_DEG / len(engine.firing_groups), engine.intervals_deg
+    uneven = max(gaps) > MOST_OF_EVEN * even_deg or min(gaps) < LEAST_OF_EVEN * even_deg
+    return engine.cylinder_count > 2 and uneven
 
 
 def check_companions(rig: Rig) -> Iterator[Finding]:

@@ -1,6 +1,7 @@
 """Orders of one crank as they are listed: sorted and filtered, with what a reader asks of each."""
 
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import Enum
 from typing import Final
@@ -23,6 +24,7 @@ from true_compass.core.crank.orders import (
     even_orders,
     gaps_words,
     halves,
+    has_hands,
     intervals_of,
     judge_order,
     longest_run,
@@ -60,6 +62,23 @@ class OrderRow:
     def groups(self) -> Groups:
         """The order as firings; cylinders that fire together share one."""
         return groups_of(np.array(self.offsets_deg))
+
+    @property
+    def long_gap_after(self) -> str:
+        """The firing before the longest gap."""
+        longest = self.intervals_deg.index(max(self.intervals_deg))
+        return groups_text((self.groups[longest],))
+
+    @property
+    def turns(self) -> str:
+        """Which fire in the first turn and which in the second: `1-3-4, then 2`.
+
+        Rows of one order on one crank differ in nothing else.
+        """
+        late = {group for group in self.groups if self.offsets_deg[group[0] - 1] >= TURN_DEG}
+        halves = ([g for g in self.groups if (g in late) is side] for side in (False, True))
+        first, second = (groups_text(tuple(half)) for half in halves)
+        return f"{first}, then {second}" if second else f"{first}, all in one turn"
 
 
 def order_row(layout: Layout, offsets_deg: Floats) -> OrderRow:
@@ -196,8 +215,7 @@ class OrderListing:
     @property
     def has_hands(self) -> bool:
         """Whether the mirror image is another crank."""
-        here, there = self.built, other_hand(self.built)
-        return not bool((abs(here.tdc_deg - there.tdc_deg) < 0.01).all())
+        return has_hands(self.built)
 
     def rows(self) -> list[OrderRow]:
         """The rows to show, filtered and sorted."""
@@ -211,6 +229,12 @@ class OrderListing:
             rows = [row for row in rows if row.text.startswith(self.begins)]
         key = COLUMNS[self.sorted_by].key
         return sorted(rows, key=lambda row: (*key(row), not row.even, row.order))
+
+    @staticmethod
+    def alike(rows: Sequence[OrderRow]) -> set[str]:
+        """Orders that more than one of these rows has: such rows must say how they differ."""
+        times = Counter(row.text for row in rows)
+        return {text for text, count in times.items() if count > 1}
 
     def headline(self) -> str:
         """The answer in one line."""
@@ -229,7 +253,9 @@ class OrderListing:
         if together:
             sentences.append(f"In {together} more choices some fire together.")
         if self.has_hands:
-            sentences.append(f"Its mirror image allows {self.other_even_count} even.")
+            other = self.other_even_count
+            told = counted(other, "even order") if other else "no even order"
+            sentences.append(f"The mirrored crank allows {told}.")
         return [" ".join(sentences[:count]) for count in range(len(sentences), 0, -1)]
 
     def borders(self) -> list[int]:

@@ -208,12 +208,13 @@ def backwards(groups: Groups) -> Groups:
 def nearest_orders(
     table: OrderTable, wanted: Sequence[int], most: int = 3
 ) -> list[tuple[int, ...]]:
-    """The possible orders that differ from a wanted one in the fewest places, even ones first."""
+    """The possible orders that differ from a wanted one in the fewest places; among those alike in
+    that, even ones first."""
     if not len(table):
         return []
     differ = np.count_nonzero(table.sequence != np.array(wanted, dtype=np.int8), axis=1)
     found: list[tuple[int, ...]] = []
-    for row in np.lexsort((np.arange(len(table)), differ, ~table.even)).tolist():
+    for row in np.lexsort((np.arange(len(table)), ~table.even, differ)).tolist():
         order = table.order(row)
         if order not in found:
             found.append(order)
@@ -227,20 +228,30 @@ def other_hand(layout: Layout) -> Layout:
     return replace(
         layout,
         throws=tuple(
-            replace(throw, angle_deg=-throw.angle_deg % TURN_DEG, split_deg=-throw.split_deg)
+            replace(throw, angle_deg=-throw.angle_deg % TURN_DEG, split_deg=0.0 - throw.split_deg)
             for throw in layout.throws
         ),
     )
 
 
+def has_hands(layout: Layout) -> bool:
+    """Whether the mirror image of a crank is another crank."""
+    return not bool((abs(layout.tdc_deg - other_hand(layout).tdc_deg) < 0.01).all())
+
+
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What is said about a typed order. `nearest` are orders that this crank allows."""
+    """What is said about a typed order.
+
+    `nearest` are orders that this crank allows, the one with the fewest changes first; `mirrored`
+    is the nearest one of the mirrored crank, nothing where that is the same crank.
+    """
 
     good: bool
     head: str
     body: str
     nearest: tuple[tuple[int, ...], ...] = ()
+    mirrored: tuple[int, ...] = ()
 
 
 def judge_order(layout: Layout, text: str, table: OrderTable | None = None) -> Verdict:
@@ -268,7 +279,11 @@ def judge_order(layout: Layout, text: str, table: OrderTable | None = None) -> V
     body += "." if failure.tie else f", and after {failure.before} both have already passed."
     flat = [cylinder for group in groups for cylinder in group]
     nearest = tuple(nearest_orders(all_orders(layout) if table is None else table, flat))
-    return Verdict(False, f"Not on this crank: {failure.head}.", body, nearest)
+    mirrored: tuple[int, ...] = ()
+    if has_hands(layout):
+        near = nearest_orders(all_orders(other_hand(layout)), flat, 1)
+        mirrored = near[0] if near else ()
+    return Verdict(False, f"Not on this crank: {failure.head}.", body, nearest, mirrored)
 
 
 def _fit_words(layout: Layout, groups: Groups) -> str:

@@ -30,6 +30,8 @@ from true_compass.session.session import Session
 
 BY_HAND: Final = "By hand"
 FIGURES: Final = "All figures"
+NEW_ENGINE: Final = "New engine"
+"""By hand, beginning with the line: what the front page and the menu ask for."""
 FORM_WIDTH: Final = 450.0
 BUTTONS: Final = 46.0
 NARROW: Final = 600.0
@@ -219,6 +221,10 @@ class EngineWorkspace(Workspace):
 
     def show_page(self, page: str) -> None:
         """Show one of the two pages."""
+        if page == NEW_ENGINE:
+            self.show_page(BY_HAND)
+            self.hand.begin_new()
+            return
         if page not in self.pages:
             return
         self._page = page

@@ -142,7 +142,7 @@ class FrontWorkspace(Workspace):
                 self.desk.open_recent_one(one)
 
     def _new_engine(self) -> None:
-        self.desk.go_to("Engine", "")
+        self.desk.go_to("Engine", "New engine")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows go from tile to tile; no crank is to be seen here that they could turn."""

@@ -33,6 +33,8 @@ class OrderTableView(Painted):
         super().__init__(look, parent)
         self._model: OrderListing | None = None
         self._rows: list[OrderRow] = []
+        self._alike: set[str] = set()
+        """Orders that several rows have: each of them says which turn each fires in."""
         self.chosen = 0
         self._first = 0
         self.setObjectName("order_table")
@@ -43,6 +45,7 @@ class OrderTableView(Painted):
         """Show the model's rows; keep an order chosen if it is still there."""
         self._model = model
         self._rows = model.rows()
+        self._alike = model.alike(self._rows)
         orders = [row.order for row in self._rows]
         self.chosen = orders.index(keep) if keep in orders else 0
         self._first = 0
@@ -87,7 +90,10 @@ class OrderTableView(Painted):
     def text_twin(self) -> str:
         """The chosen order with its gaps."""
         row = self.row
-        return f"{row.text}, {row.gaps}" if row is not None else "no order fits"
+        if row is None:
+            return "no order fits"
+        turns = f", {row.turns}" if row.text in self._alike else ""
+        return f"{row.text}, {row.gaps}{turns}"
 
     def pick(self, place: int) -> None:
         """Choose a row by its place."""
@@ -173,6 +179,11 @@ class OrderTableView(Painted):
 
     def _paint_order(self, p: QPainter, box: QRectF, row: OrderRow) -> None:
         theme = self.look.theme
+        if row.text in self._alike:
+            below = QRectF(box.left(), box.center().y() + 5, box.width(), 20)
+            short = f"long gap after {row.long_gap_after}"
+            draw_one_of(p, below, (row.turns, short), NOTE, theme.ink)
+            box = box.adjusted(0, 0, 0, -20)
         px = HEAD if len(row.order) <= 8 else LEAD
         if text_width(row.text, px, Weight.STRONG) <= box.width() or len(row.order) <= 8:
             draw_text(p, box, row.text, px, theme.ink, Weight.STRONG)

@@ -23,7 +23,13 @@ from true_compass.core.state import Rig, engine_state
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, rounded
 from true_compass.drawing.orders import paint_across
 from true_compass.drawing.ring import Card, free_arcs, paint_frame, sense_of
-from true_compass.drawing.text import CENTRE, draw_one_of, draw_paragraph, draw_text
+from true_compass.drawing.text import (
+    CENTRE,
+    draw_one_of,
+    draw_paragraph,
+    draw_paragraph_that_fits,
+    draw_text,
+)
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, READOUT, Weight
 
 SIDE: Final = 420.0
@@ -92,7 +98,7 @@ class ChosenOrder(Painted):
         heads = (head, head.removeprefix("Backwards it is "), "Backwards")
         draw_one_of(p, words, heads, LABEL, theme.ink, Weight.STRONG)
         body_box = QRectF(box.left() + 46, box.top() + 38, box.width() - 58, box.height() - 42)
-        draw_paragraph(p, body_box, body, NOTE + 1, theme.ink2)
+        draw_paragraph_that_fits(p, body_box, body, NOTE + 1, theme.ink2)
 
 
 class VerdictView(Painted):
@@ -151,6 +157,9 @@ class OrdersWorkspace(Workspace):
         self.use = DrawnButton(look, "Use this order", self)
         self.nearest = DrawnButton(look, "", self)
         self.nearest.hide()
+        self.on_mirrored = DrawnButton(look, "", self)
+        self.on_mirrored.setObjectName("on_mirrored")
+        self.on_mirrored.hide()
         self.field = QLineEdit(self)
         self.field.setObjectName("order_field")
         self.field.setAccessibleName("Type an order to test it")
@@ -161,6 +170,7 @@ class OrdersWorkspace(Workspace):
         self.uneven.clicked.connect(self._change_uneven)
         self.use.clicked.connect(self.use_order)
         self.nearest.clicked.connect(self._take_nearest)
+        self.on_mirrored.clicked.connect(self._take_mirrored)
         self.field.textChanged.connect(self._on_typed)
         desk.bridge.engine_changed.connect(self._on_engine)
         look.changed.connect(self.arrange)
@@ -212,18 +222,15 @@ class OrdersWorkspace(Workspace):
     def _on_picked(self) -> None:
         self.chosen.show_row(self._session.state.engine, self.model, self.table.row)
         row = self.table.row
-        current = row is not None and row.offsets_deg == tuple(
-            self._session.state.engine.firing_offsets_deg.tolist()
+        own = not self.model.mirrored
+        current = (
+            own
+            and row is not None
+            and row.offsets_deg == tuple(self._session.state.engine.firing_offsets_deg.tolist())
         )
-        usable = row is not None and not current and not self.model.mirrored
-        self.use.setEnabled(usable)
-        self.use.setText(
-            "Current order"
-            if current
-            else "Only on the mirror-image crank"
-            if self.model.mirrored
-            else "Use this order"
-        )
+        self.use.setEnabled(row is not None and not current)
+        usual = "Mirror the crank, use this order" if self.model.mirrored else "Use this order"
+        self.use.setText("Current order" if current else usual)
 
     def _on_typed(self, text: str) -> None:
         text = text.strip().replace(" ", "-").replace(",", "-")
@@ -235,7 +242,13 @@ class OrdersWorkspace(Workspace):
         nearest = verdict.nearest if verdict is not None else ()
         self.nearest.setVisible(bool(nearest))
         if nearest:
-            self.nearest.setText(f"Nearest possible: {'-'.join(map(str, nearest[0]))}")
+            self.nearest.setText(f"Nearest here: {'-'.join(map(str, nearest[0]))}")
+        mirrored = verdict.mirrored if verdict is not None else ()
+        self.on_mirrored.setVisible(bool(mirrored))
+        if mirrored:
+            told = "-".join(map(str, mirrored))
+            other = "this crank" if self.model.mirrored else "the mirrored crank"
+            self.on_mirrored.setText(f"On {other}: {told}")
         self.arrange()
 
     def _take_nearest(self) -> None:
@@ -248,16 +261,35 @@ class OrdersWorkspace(Workspace):
             self.table.show_model(self.model, wanted)
             self._show_words()
 
+    def _take_mirrored(self) -> None:
+        """Look at the other hand of crank, with its nearest order chosen."""
+        verdict = self.verdict.verdict
+        if verdict is not None and verdict.mirrored:
+            wanted = verdict.mirrored
+            self.field.clear()
+            self.model.mirror()
+            if not any(row.order == wanted for row in self.model.rows()):
+                self.model.shown = Shown.APART
+            self.table.show_model(self.model, wanted)
+            self._show_words()
+
     def use_order(self) -> None:
-        """Let the engine fire in the chosen order."""
+        """Let the engine fire in the chosen order, on the mirrored crank where that is shown."""
         row = self.table.row
-        if row is not None and not self.model.mirrored:
-            late = tuple(offset >= 360.0 for offset in row.offsets_deg)
-            try:
+        if row is None:
+            return
+        # The field would keep Ctrl+Z for its own letters; now it is the order that is undone.
+        self.table.setFocus()
+        late = tuple(offset >= 360.0 for offset in row.offsets_deg)
+        try:
+            if self.model.mirrored:
+                engine = replace(self._session.state.engine, layout=self.model.layout, late=late)
+                self._session.edit(engine, words=f"mirrored crank, {row.text}")
+            else:
                 self._session.edit_late(late)
-            except EngineError as error:
-                field = error.field.replace("_", " ")
-                self.desk.say(f"{field[:1].upper()}{field[1:]} {error}. The order stays as it was.")
+        except EngineError as error:
+            field = error.field.replace("_", " ")
+            self.desk.say(f"{field[:1].upper()}{field[1:]} {error}. The order stays as it was.")
 
     def arrange(self) -> None:
         """Put everything in its place."""
@@ -274,7 +306,9 @@ class OrdersWorkspace(Workspace):
         top = height - TEST_HEIGHT - 10
         self.field.setGeometry(put(36, top + 42, 250, 36))
         self.verdict.setGeometry(put(306, top + 12, left - 306, 84))
-        self.nearest.setGeometry(put(306, top + TEST_HEIGHT - 50, 330, 38))
+        half = min((left - 300) / 2 - 6, 330.0)
+        self.nearest.setGeometry(put(306, top + TEST_HEIGHT - 50, half, 38))
+        self.on_mirrored.setGeometry(put(312 + half, top + TEST_HEIGHT - 50, half, 38))
         self.chosen.setVisible(not narrow)
         x = 20.0 + left + 20
         if narrow:

@@ -176,8 +176,16 @@ class HandModel(QObject):
         except EngineError as error:
             self._refuse(error)
             return
+        self.take_offer(engine)
+
+    def take_offer(self, engine: Engine) -> None:
+        """Put an engine that was offered in place of the open one; undo brings that back."""
         self.confirmed.clear()
         self._settle(engine, f"new engine, {engine.layout_words}", Tab.LAYOUT)
+
+    def take_shape(self, engine: Engine, words: str) -> None:
+        """The same engine on another crank."""
+        self._settle(engine, words, Tab.THROWS)
 
     def turn_round(self, rotation: Rotation) -> None:
         """Let the engine run the other way, seen from the same end."""

@@ -24,8 +24,9 @@ from true_compass.app.workspaces.engine.hand.right import (
 )
 from true_compass.core.crank.layout import Form
 from true_compass.core.crank.orders import even_orders
+from true_compass.core.crank.wished import Offer, more_even, told_gaps
 from true_compass.core.engine import Engine
-from true_compass.core.findings import findings
+from true_compass.core.findings import Severity, findings, is_very_uneven
 from true_compass.core.state import Rig
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, text_width
@@ -36,6 +37,7 @@ LEFT: Final = 16.0
 RIGHT_WIDE: Final = 500.0
 FULL_WIDTH: Final = 1080.0
 BUTTONS: Final = 46.0
+PAD_HIGH: Final = 360.0
 CLASH: Final = 344.0
 """What the sentence, the line of the cycle and both ways out need."""
 TODO: Final = {
@@ -76,7 +78,8 @@ class HandPage(Painted):
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.model = HandModel(desk, self)
         self._problem_high = 0.0
-        self._judged: tuple[Engine | None, str] = (None, "")
+        self._judged: tuple[Engine | None, str, bool] = (None, "", True)
+        self._offered: tuple[Engine | None, Offer | None] = (None, None)
         self.tabs = [TabButton(look, tab.value, self) for tab in Tab]
         for button in self.tabs:
             button.clicked.connect(self._on_tab)
@@ -103,6 +106,9 @@ class HandPage(Painted):
         self.save = DrawnButton(look, "Save", self)
         self.all_figures = DrawnButton(look, "All figures", self)
         self.orders = DrawnButton(look, "", self)
+        self.even = DrawnButton(look, "Make it even", self)
+        self.even.setObjectName("make_even")
+        self.even.clicked.connect(self._make_even)
         self.save.clicked.connect(desk.files.save)
         self.orders.clicked.connect(self._see_orders)
         self.model.changed.connect(self._show)
@@ -120,6 +126,20 @@ class HandPage(Painted):
             if button is self.sender():
                 self.model.show_tab(tab)
 
+    def _make_even(self) -> None:
+        """The most even crank and numbering for the order that it has."""
+        offer = self._more_even
+        if offer is not None:
+            self.model.take_shape(offer.engine, "the most even crank")
+
+    @property
+    def _more_even(self) -> Offer | None:
+        """A way to fire more evenly, where it fires very unevenly; worked out once an engine."""
+        engine = self.model.settled
+        if engine is not self._offered[0]:
+            self._offered = (engine, more_even(engine) if is_very_uneven(engine) else None)
+        return self._offered[1]
+
     def _see_orders(self) -> None:
         self._desk.go_to("Orders", "")
 
@@ -133,6 +153,12 @@ class HandPage(Painted):
     def came_to_front(self) -> None:
         """Show what is true now."""
         self._show()
+
+    def begin_new(self) -> None:
+        """Another engine: its layout, and the line for whoever knows its order."""
+        self.model.show_tab(Tab.LAYOUT)
+        self._show()
+        self.pad.line.setFocus()
 
     def focus_first(self) -> QWidget:
         """The drawing that the open tab works at."""
@@ -201,8 +227,9 @@ class HandPage(Painted):
         height = self.logical_height
         top, foot = 102.0, height - BUTTONS - 8 - self._problem_high
         if self.model.tab is Tab.LAYOUT:
-            self._put(self.pad, LEFT, top + 4, wide, 348)
-            low = top + 348 + 34
+            high = min(PAD_HIGH, foot - top - 4)
+            self._put(self.pad, LEFT, top + 4, wide, high)
+            low = top + high + 34
             if foot - low > 90:
                 self._put(self.banks, LEFT, low, wide / 2 - 8, foot - low)
                 self._put(self.throws, LEFT + wide / 2, low, wide / 2, foot - low)
@@ -278,8 +305,15 @@ class HandPage(Painted):
         ):
             self._put(button, x, y, width, 38)
             x += width + 6
+        end = self.logical_width - 16
         if self.logical_width - x > 220:
             self._put(self.orders, self.logical_width - 226, y, 210, 38)
+            end -= 216
+        offer = self._more_even if self.model.clash is None else None
+        if offer is not None and end - x > 130:
+            self.even.setText(f"Make it even: {told_gaps(offer.engine.intervals_deg)}")
+            self.even.setToolTip(f"{offer.head}, {offer.note}")
+            self._put(self.even, end - 200, y, 194, 38)
 
     # Painting ----------------------------------------------------------------------------------
 
@@ -363,7 +397,8 @@ class HandPage(Painted):
             return
         s = self.look.scale
         left = self.all_figures.geometry().right() / s + 14
-        right = self.orders.geometry().left() / s - 10 if not self.orders.isHidden() else 0.0
+        ends = [b for b in (self.even, self.orders) if not b.isHidden()]
+        right = min((b.geometry().left() / s for b in ends), default=10.0) - 10
         right = right if right > left else self.logical_width - 16
         box = QRectF(left, self.logical_height - BUTTONS + 6, right - left, 26)
         if self._desk.session.state.locked:
@@ -373,7 +408,7 @@ class HandPage(Painted):
         elif model.clash is not None:
             words, fine = "Watch and Stops keep the last good engine.", False
         else:
-            words, fine = self._good_words(), True
+            words, fine = self._good_words()
         if not words or box.width() < 60:
             return
         if fine:
@@ -383,6 +418,8 @@ class HandPage(Painted):
             paint_problem_mark(p, mark, theme.ink, theme.on_ink)
         weight = Weight.BODY if fine else Weight.LABEL
         ways = (words, words.partition(": ")[0] + "." if ": " in words else words)
+        if not self.even.isHidden():
+            ways = (words, words.partition(": ")[2].capitalize())
         draw_one_of(p, box.adjusted(26, 0, 0, 0), ways, NOTE + 1, theme.ink, weight)
 
     @property
@@ -404,17 +441,20 @@ class HandPage(Painted):
         box = QRectF(LEFT + 28, top, self.logical_width - 2 * LEFT - 28, self._problem_high)
         draw_paragraph(p, box, self._problem, NOTE + 1, theme.ink, Weight.LABEL)
 
-    def _good_words(self) -> str:
-        """What is worth saying of the engine as it is set, in one sentence."""
+    def _good_words(self) -> tuple[str, bool]:
+        """What is worth saying of the engine as it is set, in one sentence; whether it is fine."""
         engine = self.model.settled
         if engine is not self._judged[0]:
-            self._judged = (engine, _judged(engine, self._desk.session.state.rig))
-        return self._judged[1]
+            self._judged = (engine, *_judged(engine, self._desk.session.state.rig))
+        return self._judged[1:]
 
 
-def _judged(engine: Engine, rig: Rig) -> str:
+def _judged(engine: Engine, rig: Rig) -> tuple[str, bool]:
+    found = findings(engine, rig)
+    if is_very_uneven(engine):
+        uneven = next(f for f in found if f.field == "firing_order" and f.severity is Severity.LOOK)
+        return uneven.sentence, False
     if engine.fires_evenly:
         every = f"{engine.intervals_deg[0]:.4g}°"
-        return f"{engine.order_text} is possible: one firing every {every}."
-    found = findings(engine, rig)
-    return found[0].sentence if found else f"{engine.order_text} is possible."
+        return f"{engine.order_text} is possible: one firing every {every}.", True
+    return (found[0].sentence if found else f"{engine.order_text} is possible."), True

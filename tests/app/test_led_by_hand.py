@@ -1,0 +1,148 @@
+"""What a hand that sees only the screen gets done, and in how few actions.
+
+An action is one click, one drag, one key, or one field typed into.
+"""
+
+from PyQt6.QtCore import Qt
+
+from tests.conftest import MakeWindow
+from tests.hand import Hand
+from tests.painted import painted_texts
+from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
+
+Key = Qt.Key
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class Counting(Hand):
+    """A hand whose actions are counted; typing into a field is one."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self.actions = 0
+
+    def press(self, words: str) -> None:
+        self.actions += 1
+        super().press(words)
+
+    def write_here(self, text: str) -> None:
+        """Type where the keyboard was left."""
+        self.actions += 1
+        self.type(text)
+
+    def hit(self, key: Qt.Key) -> None:
+        """One key."""
+        self.actions += 1
+        self.key(key)
+
+
+# Engine and Orders ---------------------------------------------------------------------------
+
+
+def test_an_inline_five_from_its_order(open_window: MakeWindow) -> None:
+    window = open_window()
+    hand = Counting(window)
+    hand.press("New engine")
+    hand.write_here("inline five 1-3-5-4-2")
+    hand.hit(Key.Key_Return)
+    engine = window.session.state.engine
+    assert (engine.order_text, engine.layout_words) == ("1-3-5-4-2", "inline five")
+    assert engine.fires_evenly
+    assert hand.actions <= 8
+
+
+def test_a_v_six_from_its_order_on_the_crank_that_is_meant(open_window: MakeWindow) -> None:
+    window = open_window()
+    hand = Counting(window)
+    hand.press("New engine")
+    hand.write_here("V6 90° 1-2-3-4-5-6")
+    hand.press("Crank 0/120/240, gaps 90 and 150°: use it")
+    engine = window.session.state.engine
+    assert engine.order_text == "1-2-3-4-5-6"
+    assert sorted({round(gap) for gap in engine.intervals_deg}) == [90, 150]
+    assert hand.actions <= 8
+    # One step of undo brings the engine back that was open.
+    hand.key(Key.Key_Z, CTRL)
+    assert window.session.state.engine.order_text != "1-2-3-4-5-6"
+
+
+def test_a_line_that_makes_no_sense_says_so_and_changes_nothing(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    hand = Hand(window)
+    hand.key(Key.Key_Home)
+    hand.press("New engine")
+    before = window.session.state.engine
+    hand.type("V6 1-2-3")
+    told = " ".join(painted_texts(window.workspace.hand.pad))  # type: ignore[attr-defined]
+    assert "names 3 cylinders, and the layout has 6" in told
+    hand.key(Key.Key_Return)
+    assert window.session.state.engine is before
+
+
+def test_a_very_uneven_engine_gets_no_tick_and_is_made_even_in_one_press(
+    open_window: MakeWindow,
+) -> None:
+    window = open_window("willow")
+    hand = Hand(window)
+    workspace = orders_of(hand)
+    # Both of its turns hold three: the row with the gaps of 30, 90 and 390 is chosen and used.
+    row = next(n for n, row in enumerate(workspace.model.rows()) if max(row.intervals_deg) == 390)
+    by = row - workspace.table.chosen
+    for _ in range(abs(by)):
+        hand.key(Key.Key_Down if by > 0 else Key.Key_Up)
+    assert workspace.table.chosen == row
+    hand.press("Use this order")
+    order = window.session.state.engine.order_text
+    hand.key(Key.Key_E)
+    told = painted_texts(window.workspace.hand)  # type: ignore[attr-defined]
+    assert "Firing is uneven: gaps of 30°, 90°, 390°." in told
+    hand.press("Make it even")
+    assert window.session.state.engine.order_text == order
+    assert window.session.state.engine.fires_evenly
+
+
+def orders_of(hand: Hand) -> OrdersWorkspace:
+    hand.key(Key.Key_O)
+    workspace = hand.window.workspace
+    assert isinstance(workspace, OrdersWorkspace)
+    return workspace
+
+
+def test_an_order_of_the_mirrored_crank_mirrors_it_and_is_undone(open_window: MakeWindow) -> None:
+    window = open_window("linden")
+    hand = Hand(window)
+    workspace = orders_of(hand)
+    hand.click(workspace.field)
+    hand.type("1-3-5-4-2")
+    hand.press("On the mirrored crank: 1-3-5-4-2")
+    hand.press("Mirror the crank, use this order")
+    assert window.session.state.engine.order_text == "1-3-5-4-2"
+    # The keyboard has left the field: Ctrl+Z takes the order back, as the note says.
+    hand.key(Key.Key_Z, CTRL)
+    assert window.session.state.engine.order_text == "1-2-4-5-3"
+
+
+def test_the_nearest_order_is_that_with_the_fewest_changes(open_window: MakeWindow) -> None:
+    hand = Hand(open_window("birch"))
+    workspace = orders_of(hand)
+    hand.click(workspace.field)
+    hand.type("1-5-3-2-6-4")
+    verdict = workspace.verdict.verdict
+    assert verdict is not None
+    changes = [
+        sum(a != b for a, b in zip(order, (1, 5, 3, 2, 6, 4), strict=True))
+        for order in (row.order for row in workspace.model._all_rows(together=False))
+    ]
+    nearest = verdict.nearest[0]
+    assert sum(a != b for a, b in zip(nearest, (1, 5, 3, 2, 6, 4), strict=True)) == min(changes)
+
+
+def test_rows_of_one_order_say_how_they_differ(open_window: MakeWindow) -> None:
+    hand = Hand(open_window("maple"))
+    workspace = orders_of(hand)
+    same = [row for row in workspace.model.rows() if row.text == "1-3-4-2"]
+    assert len(same) == 4
+    assert len({row.turns for row in same}) == 4
+    shown = painted_texts(workspace.table)
+    assert {"1-3-4, then 2", "1-3, then 4-2"} <= set(shown)
