@@ -13,7 +13,7 @@ from true_compass.core.engine import Engine
 from true_compass.core.state import Rig
 from true_compass.lessons.drill import Asked, Drill, Judged, Question
 from true_compass.lessons.drills import drill_of, judge, rig_of
-from true_compass.lessons.forms import Answer, AnswerError, Form, Slots, Ticks, TwoLists
+from true_compass.lessons.forms import Answer, AnswerError, Form, Slots, TwoLists
 from true_compass.lessons.guide import Guided, Shown, shown_on
 from true_compass.lessons.kinds.covered import Covered
 from true_compass.lessons.lesson import Lesson, asked_of
@@ -280,9 +280,8 @@ class OnLesson:
 
 
 def blank_entry(form: Form) -> Answer:
-    """What is entered before anything is; None where one answer is chosen or typed."""
-    if isinstance(form, Ticks):
-        return ()
+    """What is entered before anything is; None where one answer is chosen or typed, or something is
+    ticked: that none belongs is an answer too, and is said."""
     if isinstance(form, TwoLists):
         return ((), ())
     if isinstance(form, Slots):

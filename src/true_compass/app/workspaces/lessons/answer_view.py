@@ -7,10 +7,11 @@ from collections.abc import Sequence
 from functools import partial
 from typing import Final
 
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QRectF, QTimer
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
+from true_compass.app.keys import TWO_DIGITS_MS, DigitKeys
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.widgets.reading_field import ReadingField
@@ -24,8 +25,9 @@ from true_compass.drawing.text import (
     CENTRE,
     LEFT,
     draw_one_of,
-    draw_paragraph,
+    draw_paragraph_that_fits,
     draw_text,
+    paragraph_height,
     text_width,
 )
 from true_compass.drawing.theme import BODY, HEAD, LABEL, NOTE, Weight
@@ -35,16 +37,45 @@ from true_compass.lessons.kinds.covered import Deeds
 from true_compass.session.lesson import OnLesson, Station
 
 SLOT: Final = 54.0
+MOST_HIGH: Final = 214.0
+PAD: Final = ("1", "2", "3", "4", "5", "6", "7", "8", "9", "0", ".", "−", "⌫")
+PAD_NAMES: Final = {".": "point", "−": "minus", "⌫": "rub out"}
 LINE_HIGH: Final = 27.0
 
 
 class OptionButton(TabButton):
-    """One of the answers, with its number as its key where it has one."""
+    """One of the answers, with the digit that is its key in its corner, where that says more."""
 
-    def __init__(self, model: LessonModel, option: Option, parent: QWidget) -> None:
+    def __init__(self, model: LessonModel, option: Option, key: str, parent: QWidget) -> None:
         super().__init__(model.desk.look, option.words, parent)
         self.setObjectName(f"option_{option.value}")
-        self.option = option
+        self.option, self.key = option, key
+
+    def _paint_still(self, p: QPainter, box: QRectF, active: bool, focus: bool) -> None:
+        super()._paint_still(p, box, active, focus)
+        if self.key:
+            theme = self.look.theme
+            colour = theme.on_ink if self.isChecked() else theme.ink2
+            corner = QRectF(box.left() + 7, box.top() + 2, 20, 20)
+            draw_text(p, corner, self.key, NOTE, colour, Weight.LABEL)
+
+
+def is_number(option: Option) -> bool:
+    """Whether an option is a whole number, which its own digits choose."""
+    return type(option.value) is int
+
+
+def keys_of(options: Sequence[Option]) -> list[str]:
+    """The digit beside each option: none where it is a number; 0, 9, 8 … for words beside numbers,
+    else their places."""
+    numbers = sum(is_number(option) for option in options)
+    if not numbers:
+        return [str(nth) for nth in range(1, len(options) + 1)]
+    used = {str(option.value)[0] for option in options if is_number(option)}
+    free = [digit for digit in "0987654321" if digit not in used]
+    words = [option for option in options if not is_number(option)]
+    keys = dict(zip(map(id, words), free, strict=False))
+    return [keys.get(id(option), "") for option in options]
 
 
 class AnswerView(PageView):
@@ -77,7 +108,22 @@ class AnswerView(PageView):
         self.free.clicked.connect(self._turn_to_free)
         self.skip.clicked.connect(model.go_on)
         self.field.textEdited.connect(self._on_typed)
+        self.none = TabButton(look, "None of them", self)
+        self.none.setObjectName("option_none")
+        self.none.clicked.connect(partial(model.enter, ()))
+        self.pad = [DrawnButton(look, word, self) for word in PAD]
+        for word, button in zip(PAD, self.pad, strict=True):
+            button.setObjectName(f"pad_{PAD_NAMES.get(word, word)}")
+            button.setAccessibleName(PAD_NAMES.get(word, word))
+            button.clicked.connect(partial(self._pad, word))
+        self._typed = ""
+        self._more = QTimer(self)
+        self._more.setSingleShot(True)
+        self._more.setInterval(TWO_DIGITS_MS)
+        self._more.timeout.connect(self._take_typed)
+        self._slots_digits = DigitKeys(self.put, self._slot_count, self)
         self._made_for: object = None
+        self._was_judged = False
         self._freed_deg: float | None = None
         model.changed.connect(self.refresh)
         look.changed.connect(self.show_state)
@@ -98,9 +144,14 @@ class AnswerView(PageView):
         """Make the keys of this question, and show what stands."""
         on, form = self._on, self._form
         at = None if on is None else (id(on.lesson), on.place)
+        judged = on is not None and on.judged is not None
         if at != self._made_for:
             self._made_for = at
             self._remake(form)
+        elif self._was_judged and not judged:
+            # The same question once more begins with nothing typed.
+            self.field.clear()
+        self._was_judged = judged
         self._dress()
         self.arrange()
         self.update()
@@ -111,10 +162,18 @@ class AnswerView(PageView):
             button.deleteLater()
         self.options, self.numbers = [], []
         self.field.clear()
+        self._typed = ""
+        self._more.stop()
         if isinstance(form, Choice):
-            for option in form.options:
-                button = OptionButton(self._model, option, self)
+            for option, key in zip(form.options, keys_of(form.options), strict=True):
+                button = OptionButton(self._model, option, key, self)
                 button.clicked.connect(partial(self._model.choose, option.value))
+                self.options.append(button)
+        on = self._on
+        if isinstance(form, Ticks) and on is not None and on.stop.station is Station.STEP:
+            for nth, name in enumerate(form.names, start=1):
+                button = OptionButton(self._model, Option(name, name), str(nth), self)
+                button.clicked.connect(partial(self._model.tick, name))
                 self.options.append(button)
         if isinstance(form, Slots):
             for cylinder in range(1, len(form.given) + 1):
@@ -151,9 +210,18 @@ class AnswerView(PageView):
             self.field.show_style(self.look, wrong=False)
         for button in self.options:
             button.setVisible(asked)
-            chosen = on is not None and same(on.entry, button.option.value)
+            ticks = isinstance(form, Ticks) and on is not None
+            chosen = on is not None and (
+                button.option.value in (on.entry or ())
+                if ticks
+                else same(on.entry, button.option.value)
+            )
             button.setChecked(chosen)
             button.setEnabled(asked)
+        self.none.setVisible(asked and isinstance(form, Ticks))
+        self.none.setChecked(on is not None and on.entry == ())
+        for key in self.pad:
+            key.setVisible(asked and isinstance(form, Figure))
         for number in self.numbers:
             number.setVisible(asked)
             used = on is not None and int(number.text()) in on.entry
@@ -211,30 +279,66 @@ class AnswerView(PageView):
                 return True
         return False
 
-    def most_digit(self) -> int:
-        """The largest number that a digit key could mean here."""
+    def _slot_count(self) -> int:
         form = self._form
-        if isinstance(form, Slots):
-            return len(form.given)
-        if isinstance(form, Choice):
-            whole = [v for v in (o.value for o in form.options) if type(v) is int]
-            return max(whole, default=len(form.options))
-        return 0
+        return len(form.given) if isinstance(form, Slots) else 0
 
-    def digit(self, number: int) -> None:
-        """A digit, or two, chooses an option or puts a cylinder."""
+    def _pad(self, word: str) -> None:
+        """A key of the number pad."""
+        if word == "⌫":
+            self.field.backspace()
+        elif word == "−":
+            text = self.field.text()
+            self.field.setText(text[1:] if text.startswith(("-", "−")) else f"−{text}")
+        else:
+            self.field.insert(word)
+        self.field.setFocus()
+        self._on_typed(self.field.text())
+
+    def digit(self, digit: int) -> None:
+        """A digit chooses, ticks or puts a cylinder; digits of one number follow each other."""
         on, form = self._on, self._form
         if on is None or on.judged is not None:
             return
         if isinstance(form, Slots):
-            self.put(number)
+            self._slots_digits.press(digit)
+        elif isinstance(form, Ticks) and self.options:
+            self._tick_by(digit)
         elif isinstance(form, Choice):
-            values = [option.value for option in form.options]
-            whole = [v for v in values if isinstance(v, int) and not isinstance(v, bool)]
-            if number in whole:
-                self._model.choose(number)
-            elif not whole and 1 <= number <= len(values):
-                self._model.choose(values[number - 1])
+            self._choose_by(str(digit))
+
+    def _tick_by(self, digit: int) -> None:
+        if digit == 0:
+            self._model.enter(())
+        elif digit <= len(self.options):
+            self._model.tick(str(self.options[digit - 1].option.value))
+
+    def _choose_by(self, digit: str) -> None:
+        by_key = [b for b in self.options if b.key == digit]
+        if by_key and not self._typed:
+            self._model.choose(by_key[0].option.value)
+            return
+        numbers = [str(b.option.value) for b in self.options if is_number(b.option)]
+        for typed in (self._typed + digit, digit):
+            found = [number for number in numbers if number.startswith(typed)]
+            if found:
+                self._typed = typed
+                if found == [typed]:
+                    self._take_typed()
+                else:
+                    self._more.start()
+                return
+        self._typed = ""
+
+    def _take_typed(self) -> None:
+        """The number that was typed, or the only one that begins so."""
+        self._more.stop()
+        typed, self._typed = self._typed, ""
+        numbers = [b.option.value for b in self.options if is_number(b.option)]
+        found = [value for value in numbers if str(value) == typed]
+        found = found or [value for value in numbers if str(value).startswith(typed)]
+        if typed and len(found) == 1:
+            self._model.choose(found[0])
 
     def _turn_to_free(self) -> None:
         if self._freed_deg is not None:
@@ -255,15 +359,23 @@ class AnswerView(PageView):
         self.home.setGeometry(put(164, foot, 262, 44))
         self.skip.setGeometry(put(14, foot, 140, 44))
         self.field.setGeometry(put(14, 52, 190, 56))
+        self.none.setGeometry(put(14, foot, 150, 44))
         self._arrange_options(width)
+        top = 12.0 if height < 150 else 48.0
+        for nth, key in enumerate(self.pad):
+            row, column = divmod(nth, 7)
+            key.setGeometry(put(right - 310 + column * 43, top + row * 46, 40, 43))
         for nth, number in enumerate(self.numbers):
             number.setGeometry(put(14 + nth * 46, foot, 42, 44))
 
     def _arrange_options(self, width: float) -> None:
-        count = len(self.options)
+        shown: list[TabButton] = [*self.options]
+        if isinstance(self._form, Ticks) and shown:
+            shown.append(self.none)
+        count = len(shown)
         if not count:
             return
-        long = max(text_width(b.option.words, BODY, Weight.LABEL) for b in self.options) + 34
+        long = max(text_width(b.text(), BODY, Weight.LABEL) for b in shown) + 34
         gap, room = 8.0, width - 28
         a_row = max(1, min(count, int((room + gap) // (max(long, 60.0) + gap))))
         if long > 240 and count <= 4:
@@ -275,10 +387,21 @@ class AnswerView(PageView):
         large = on is not None and on.stop.station is Station.STEP
         high = 62.0 if large and rows == 1 else 46.0 if rows <= 2 else 38.0
         top = 44.0 if rows == 1 else 40.0
-        for nth, button in enumerate(self.options):
+        for nth, button in enumerate(shown):
             row, column = divmod(nth, a_row)
             x, y = 14 + column * (wide + gap), top + row * (high + 6)
             button.setGeometry(self.look.scaled(x, y, wide, high))
+
+    def wanted_high(self, least: float) -> float:
+        """How high the panel must be for what is said to be read whole."""
+        on = self._on
+        if on is None or on.judged is None:
+            return least
+        why = paragraph_height(on.judged.why, BODY, self.logical_width - 330)
+        lines = [line for line in on.judged.lines if line.mark != "right"]
+        said = max(why, LINE_HIGH * min(len(lines), 4))
+        idea = LINE_HIGH if on.judged.idea and not on.judged.is_right else 0.0
+        return min(max(least, 48 + idea + said + 16), MOST_HIGH)
 
     def slot_boxes(self) -> list[QRectF]:
         """Where the places of a row of cylinders stand."""
@@ -372,12 +495,17 @@ class AnswerView(PageView):
             draw_one_of(p, idea, (IDEAS[judged.idea].shows,), BODY, theme.ink2)
             top += LINE_HIGH
         lines = [line for line in judged.lines if line.mark != "right"]
-        most = max(0, int((self.logical_height - 62 - top) // LINE_HIGH))
+        step = on.stop.station is Station.STEP
+        foot = 12.0 if step else 62.0
+        most = max(0, int((self.logical_height - foot - top) // LINE_HIGH))
         if lines and not judged.is_right:
             self._paint_lines(p, lines, top, most)
             return
         room = QRectF(50, top, width - 64, self.logical_height - 60 - top)
-        draw_paragraph(p, room, judged.why, BODY, theme.ink)
+        if step:
+            # Beside the key that goes on, so that all of it is read.
+            room = QRectF(50, top, width - 330, self.logical_height - 10 - top)
+        draw_paragraph_that_fits(p, room, judged.why, BODY, theme.ink)
 
     def _paint_lines(self, p: QPainter, lines: Sequence[Line], top: float, most: int) -> None:
         theme, width = self.look.theme, self.logical_width
@@ -418,7 +546,7 @@ def how_words(form: Form) -> str:
     if isinstance(form, Choice):
         return "Choose one."
     if isinstance(form, Ticks):
-        return "Tick on the engine, then answer."
+        return "Tick all that belong, on the engine or here; or none. Then answer."
     if isinstance(form, TwoLists):
         return "Press each item once for stop 1, twice for stop 2, then answer."
     if isinstance(form, Slots):

@@ -138,7 +138,7 @@ class LearnView(PageView):
         on = self._model.on
         step = self.step.isVisibleTo(self)
         low = self._low
-        panel = (LOW_PANEL if low else PANEL) if not step else STEP_PANEL
+        panel = (LOW_PANEL if low else PANEL) if not step else self.answer.wanted_high(STEP_PANEL)
         if step and on is not None and on.question is None:
             panel = BARE_PANEL
         top = QUESTION_TOP + self._question_high() + 6

@@ -20,7 +20,7 @@ from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig
 from true_compass.lessons.drill import AskError, Cover, Judged
 from true_compass.lessons.drills import DRILLS
-from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place
+from true_compass.lessons.forms import Answer, AnswerError, Choice, Figure, Place, Ticks
 from true_compass.lessons.guide import LessonError, Shown
 from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import FREE, MOST_SEED, Lesson, set_seed, skills_of
@@ -242,6 +242,16 @@ class LessonModel(QObject):
         if self.on is not None:
             self.desk.session.put_lesson(self.on.entering(entry))
 
+    def tick(self, name: str) -> None:
+        """Tick one of some names, or take its tick back."""
+        on = self.on
+        if on is None or on.question is None or not isinstance(on.form, Ticks):
+            return
+        if name in on.form.names:
+            entry = tuple(on.entry or ())
+            ticked = name in entry
+            self.enter(tuple(n for n in entry if n != name) if ticked else (*entry, name))
+
     def choose(self, entry: Answer) -> None:
         """Choose one of some answers; in a guided step that answers it."""
         on = self.on
@@ -451,6 +461,8 @@ def what_is_missing(on: OnLesson) -> str:
     form = on.form
     if isinstance(form, Choice):
         return "Choose one of the answers first."
+    if isinstance(form, Ticks):
+        return "Tick what belongs first, or say that none does."
     if isinstance(form, Figure):
         return f"Type a number in {form.unit.strip()} first."
     return "Fill in the answer first."

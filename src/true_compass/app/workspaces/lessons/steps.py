@@ -52,6 +52,7 @@ from true_compass.drawing.text import (
 )
 from true_compass.drawing.theme import BODY, LABEL, LEAD, Weight
 from true_compass.lessons.drill import Cover
+from true_compass.lessons.forms import Choice, Ticks
 from true_compass.lessons.guide import Picture, Pointing, Shown
 from true_compass.session.lesson import OnLesson
 
@@ -190,7 +191,8 @@ class StepView(Painted):
             ground = partial(
                 self._paint_cylinder, cylinder, box, frame, pose, cylinder in framed, section
             )
-            self.stills.draw(p, (id(self._rig()), cylinder, look), box, ground, self.ground())
+            key = (id(self._rig()), cylinder, look, box.getRect())
+            self.stills.draw(p, key, box, ground, self.ground())
             p.save()
             p.translate(at)
             p.scale(factor, factor)
@@ -460,7 +462,16 @@ class StepView(Painted):
             return
         for cylinder, box in zip(shown.cylinders, self.boxes(shown), strict=True):
             if box.contains(spot):
-                self._model.choose(cylinder)
+                self._press_cylinder(on, cylinder, right=spot.x() > box.center().x())
+
+    def _press_cylinder(self, on: OnLesson, cylinder: int, *, right: bool) -> None:
+        """A cylinder is chosen; where valves are ticked, left is its intake, right its exhaust."""
+        form = on.form if on.question is not None else None
+        if isinstance(form, Ticks):
+            kind = Kind.EXHAUST if right else Kind.INTAKE
+            self._model.tick(f"{kind.letter}{cylinder}")
+        elif isinstance(form, Choice) and any(o.value == cylinder for o in form.options):
+            self._model.choose(cylinder)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """5° a notch."""

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.desk import Desk
 from true_compass.app.keeping.settings import Remembered
-from true_compass.app.keys import NONE, SHIFT, Action, Chord, DigitKeys, Key, KeyLine, turning_keys
+from true_compass.app.keys import NONE, SHIFT, Action, Chord, Key, KeyLine, turning_keys
 from true_compass.app.tabbed import TabbedWorkspace
 from true_compass.app.turn_bar import HEIGHT as BAR_HIGH
 from true_compass.app.turn_bar import TurnBar
@@ -35,14 +35,12 @@ from true_compass.lessons.forms import Ticks, TwoLists
 from true_compass.lessons.guide import LessonError
 from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.result import MOST_NAME
-from true_compass.session.lesson import Station
 
 if TYPE_CHECKING:
     from true_compass.drawing.documents import Document
 
 LEARN, MAKE, CLASS, SHOW = "Learn", "Make", "Class", "Show"
 SIDE: Final = 292.0
-NARROW: Final = 1000.0
 MOST_PATH: Final = 4096
 
 
@@ -93,8 +91,6 @@ class LessonsWorkspace(TabbedWorkspace):
         self.choices = Choices(model, self.making, self.chooser)
         self.notes = NotesWindow(model, self.show_page_view, self)
         self._connect()
-        answer = self.learn.answer
-        self._digits = DigitKeys(answer.digit, answer.most_digit, self)
         self._show_who()
         self.turned_to(self._page)
 
@@ -148,11 +144,9 @@ class LessonsWorkspace(TabbedWorkspace):
         self.arrange()
 
     def _has_all_width(self) -> bool:
-        """Whether the lesson takes the place of the list: a guided step, or a narrow window."""
+        """Whether a lesson is worked through: it takes the place of the list and of the tabs."""
         on = self.model.on
-        if on is None or on.over:
-            return False
-        return on.stop.station is Station.STEP or self.logical_width < NARROW
+        return on is not None and not on.over
 
     def _on_changed(self) -> None:
         focus = self.focus_widget()
@@ -182,7 +176,8 @@ class LessonsWorkspace(TabbedWorkspace):
             return first[self._page]
         if self.learn.answer.field.isVisible():
             return self.learn.answer.field
-        return self.list if self.list.isVisible() else self.learn.step
+        parts = (self.list, self.learn.step, self.learn.stage)
+        return next((part for part in parts if part.isVisible()), self)
 
     def take_file(self, path: Path) -> None:
         """Open a lesson that was handed out; its result is left beside it."""
@@ -378,7 +373,7 @@ class LessonsWorkspace(TabbedWorkspace):
         if self._page == SHOW:
             self.show_page_view.count(digit)
         elif self._page == LEARN:
-            self._digits.press(digit)
+            self.learn.answer.digit(digit)
 
     def _escape(self) -> None:
         if self._page == SHOW:
