@@ -53,6 +53,7 @@ class Answers:
             folder=self._save,
             lesson_path=self._save,
             class_path=self._save,
+            scenario_path=self._open,
         )
 
     def _open(self, _parent: QWidget) -> Path | None:

@@ -3,13 +3,20 @@
 An action is one click, one drag, one key, or one field typed into.
 """
 
-from PyQt6.QtCore import Qt
+from dataclasses import replace
+from pathlib import Path
 
-from tests.conftest import MakeWindow
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtWidgets import QApplication
+
+from tests.conftest import Answers, MakeWindow
 from tests.hand import Hand
 from tests.painted import painted_texts
 from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.lessons.workspace import LessonsWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
+from true_compass.files.course import shipped_lesson
+from true_compass.files.lesson_file import lesson_text
 
 Key = Qt.Key
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -146,3 +153,129 @@ def test_rows_of_one_order_say_how_they_differ(open_window: MakeWindow) -> None:
     assert len({row.turns for row in same}) == 4
     shown = painted_texts(workspace.table)
     assert {"1-3-4, then 2", "1-3, then 4-2"} <= set(shown)
+
+
+# Lessons and class ---------------------------------------------------------------------------
+
+
+def lessons_of(hand: Hand) -> LessonsWorkspace:
+    hand.key(Key.Key_L)
+    workspace = hand.window.workspace
+    assert isinstance(workspace, LessonsWorkspace)
+    return workspace
+
+
+def take_the_test(hand: Hand, path: Path, name: str, *, rightly: bool) -> LessonsWorkspace:
+    """Open the file, type a name, click an answer and press Enter, to the end."""
+    assert hand.drop(path)
+    page = hand.window.workspace
+    assert isinstance(page, LessonsWorkspace)
+    hand.key(Key.Key_A, CTRL)
+    hand.enter(name)
+    for nth in range(1, 6):
+        on = page.model.on
+        assert on is not None
+        assert f"{path.name.partition('.')[0]}, {name}  {nth} of 5" in painted_texts(page.learn)
+        right = on.drill.answer(on.asked)
+        button = next(b for b in page.learn.answer.options if (b.option.value == right) is rightly)
+        hand.click(button)
+        hand.key(Key.Key_Return)
+        assert page.model.on is not None
+        assert page.model.on.judged is not None, "Enter answers the question"
+        hand.key(Key.Key_Return)
+    assert page.model.on is not None
+    assert page.model.on.over
+    return page
+
+
+def test_a_lesson_is_made_handed_out_taken_by_two_and_its_marks_are_read(
+    open_window: MakeWindow, answers: Answers, tmp_path: Path
+) -> None:
+    window = open_window("birch")
+    hand = Counting(window)
+    answers.path = tmp_path / "Friday test.lesson.toml"
+    hand.hit(Key.Key_L)
+    hand.press("Make")
+    page = window.workspace
+    assert isinstance(page, LessonsWorkspace)
+    hand.actions += 1
+    hand.write(page.make.title, "Friday test")
+    hand.press("Add a drill")
+    hand.write_here("stroke")
+    hand.hit(Key.Key_Return)
+    hand.actions += 1
+    hand.write(page.make.count, "5")
+    hand.actions += 1
+    hand.write(page.make.passed, "3")
+    hand.press("Hand out…")
+    assert hand.actions <= 9
+    assert answers.path.exists()
+    # Two students, one after the other, on the same machine.
+    page = take_the_test(hand, answers.path, "Ines", rightly=True)
+    over = painted_texts(page.learn)
+    assert "5 of 5 marks" in over
+    assert "Passed: 3 were needed" in over
+    assert any(words.startswith("Handed in as friday-test-ines") for words in over)
+    assert page.learn.more.text() == "Hand in again: Enter"
+    hand.press("All lessons")
+    assert any(one.title == "Friday test" for one in page.model.handed())
+    assert "Friday test" in painted_texts(page.list)
+    assert "all answered" in painted_texts(page.list)
+    take_the_test(hand, answers.path, "Hugo", rightly=False)
+    assert "Not passed: 3 are needed" in painted_texts(page.learn)
+    hand.press("All lessons")
+    hand.press("Class")
+    page.room.collector.look()
+    while page.room.collector.reading is not None:
+        QApplication.processEvents()
+    told = painted_texts(page.class_page)
+    assert {"Ines", "Hugo", "Friday test", "5 of 5", "passed", "not passed"} <= set(told)
+    assert not any("Nobody" in words for words in told)
+
+
+def test_a_test_is_left_only_when_it_was_meant_and_goes_on_from_the_list(
+    open_window: MakeWindow, answers: Answers, tmp_path: Path
+) -> None:
+    window = open_window("birch")
+    hand = Hand(window)
+    lesson = replace(shipped_lesson("two-tdcs"), id="friday", title="Friday")
+    path = tmp_path / "Friday.lesson.toml"
+    path.write_text(lesson_text(lesson), encoding="utf-8")
+    assert hand.drop(path)
+    page = window.workspace
+    assert isinstance(page, LessonsWorkspace)
+    assert "Your name, it goes to your instructor:" in painted_texts(page.learn)
+    hand.enter("Ines")
+    hand.key(Key.Key_Return)
+    place = page.model.on.place if page.model.on is not None else 0
+    assert place == 1
+    hand.key(Key.Key_Escape)
+    assert page.model.on is not None, "it asks first"
+    hand.press("Leave it unfinished?")
+    assert page.model.on is None
+    # From the list it goes on where it was; it asks whose it is again.
+    row = page.list.row_box(0).center() * page.list.look.scale
+    hand.click(page.list, QPointF(row))
+    hand.key(Key.Key_Return)
+    assert page.model.on is not None
+    assert (page.model.on.place, page.model.on.person.name) == (place, "Ines")
+
+
+def test_a_guided_lesson_goes_on_where_it_was_left(open_window: MakeWindow) -> None:
+    window = open_window("birch")
+    hand = Hand(window)
+    page = lessons_of(hand)
+    first = QPointF(page.list.row_box(0).center() * page.list.look.scale)
+    hand.click(page.list, first)
+    for _ in range(3):
+        hand.key(Key.Key_Return)
+    assert page.model.on is not None
+    place = page.model.on.place
+    hand.key(Key.Key_Escape)
+    assert page.model.on is None
+    hand.click(page.list, first)
+    assert page.model.on is not None
+    assert page.model.on.place == place == 3
+    # What is typed is the question's, though the list was clicked last.
+    hand.key(Key.Key_Return)
+    assert page.model.on.lesson.title == "The four strokes"

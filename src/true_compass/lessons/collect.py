@@ -13,7 +13,7 @@ from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.mastery import Mastery, Shown, Standing, mastery_of
 from true_compass.lessons.result import Person, Result
 from true_compass.lessons.skills import SKILLS
-from true_compass.lessons.work import Given, GivenError, judged_again, shown_by
+from true_compass.lessons.work import Given, GivenError, firsts_of, judged_again, shown_by
 
 LEAST_FOR_STATISTICS: Final = 4
 """Fewer people than this say nothing about a question."""
@@ -33,6 +33,41 @@ class Sheet:
     def person(self) -> Person:
         """Who it is of."""
         return self.result.header.person
+
+    @property
+    def answered(self) -> int:
+        """How many of the lesson's questions have an answer."""
+        return len(firsts_of(self.given))
+
+    @property
+    def finished(self) -> bool:
+        """Whether every question has one."""
+        return self.answered >= self.lesson.asked_count
+
+    @property
+    def marks(self) -> float:
+        """Marks: the first answer to each question counts."""
+        return sum(given.credit for given in firsts_of(self.given))
+
+    @property
+    def passed(self) -> bool | None:
+        """Whether it passes; None where the lesson has no pass mark, or it is not finished."""
+        needed = self.lesson.settings.passed
+        if not needed or not self.finished:
+            return None
+        return self.marks >= needed - 1e-9
+
+    @property
+    def state(self) -> str:
+        """How it stands, in a few words: `passed`, `not passed`, `finished`, `not finished`."""
+        if not self.finished:
+            return "not finished"
+        return {None: "finished", True: "passed", False: "not passed"}[self.passed]
+
+    @property
+    def at(self) -> datetime | None:
+        """When its last answer was given."""
+        return self.result.given[-1].at if self.result.given else None
 
     @property
     def trouble(self) -> str:
@@ -128,6 +163,12 @@ class ClassSheet:
         return sum(student.skills[skill].standing in standings for student in self.students)
 
     @property
+    def handed_in(self) -> list[tuple[Student, Sheet]]:
+        """Who handed in what: by lesson, then by name."""
+        rows = [(student, sheet) for student in self.students for sheet in student.sheets]
+        return sorted(rows, key=lambda row: (row[1].lesson.title, row[0].label.casefold()))
+
+    @property
     def teach_next(self) -> str:
         """The skill that most are shaky with; of equals the earlier one. Nothing where none is."""
         most = max(SKILLS, key=lambda skill: self.count(skill.slug, Standing.SHAKY))
@@ -145,7 +186,7 @@ def class_of(sheets: Sequence[Sheet], now: datetime, lesson_id: str = "") -> Cla
     students = []
     for group in by_person.values():
         person = group[-1].person
-        label = person.shown
+        label = person.name or "no name given"
         if named[label.casefold()] > 1 or not person.name:
             # Two people of one name stay two.
             label = f"{label} {person.id[:4]}"

@@ -11,6 +11,7 @@ from true_compass.core.ideas import IDEAS
 from true_compass.core.words import counted
 from true_compass.lessons.drill import Asked, AskError
 from true_compass.lessons.drills import drill_of, rig_of
+from true_compass.lessons.forms import AnswerError
 from true_compass.lessons.guide import Guided, LessonError
 from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import (
@@ -21,6 +22,7 @@ from true_compass.lessons.lesson import (
     DrillPart,
     Lesson,
     LessonEngine,
+    LessonQuestion,
     Part,
     PartProblem,
     Settings,
@@ -148,11 +150,16 @@ def checked(lesson: Lesson, others: Mapping[str, Engine]) -> Checked:
     if bad:
         return Checked(tuple(good), tuple(bad))
     tried = 0
-    try:
-        for seed in range(1, SETS_TRIED + 1):
-            tried += _tried(lesson, seed)
-    except (LessonError, AskError) as error:
-        return Checked(tuple(good), (PartProblem(0, str(error)),))
+    for seed in range(1, SETS_TRIED + 1):
+        try:
+            asked = asked_of(lesson, seed)
+        except (LessonError, AskError) as error:
+            return Checked(tuple(good), (PartProblem(0, str(error)),))
+        for one in asked:
+            problem = _cannot_be_answered(lesson, one)
+            if problem:
+                return Checked(tuple(good), (PartProblem(one.part, problem),))
+        tried += len(asked)
     if tried:
         good.append(
             f"Every question is judged from the engine: {tried} tried, each has one answer."
@@ -163,17 +170,20 @@ def checked(lesson: Lesson, others: Mapping[str, Engine]) -> Checked:
     return Checked(tuple(good), ())
 
 
-def _tried(lesson: Lesson, seed: int) -> int:
-    count = 0
-    for one in asked_of(lesson, seed):
+def _cannot_be_answered(lesson: Lesson, one: LessonQuestion) -> str:
+    """Why a question cannot be answered, by answering it; empty where it can."""
+    drill = drill_of(one.question.kind)
+    try:
         q = Asked(rig_of(lesson.engine(one.question.engine)), one.question)
-        drill = drill_of(one.question.kind)
         if isinstance(drill.form(q), Deeds):
             drill.text(q)
-        elif not drill.judge(q, drill.answer(q)).is_right:
-            raise LessonError(f"part {one.part + 1} asks what it does not take as right")
-        count += 1
-    return count
+            return ""
+        if drill.judge(q, drill.answer(q)).is_right:
+            return ""
+        told = "what the engine answers is not taken as right"
+    except (LessonError, AskError, AnswerError) as error:
+        told = str(error)
+    return f"{drill.title} on {one.question.engine} cannot be answered: {told}"
 
 
 def ideas_of(lesson: Lesson) -> tuple[str, ...]:

@@ -188,6 +188,13 @@ class OnLesson:
         """Its place there, from 0."""
         return self.in_part.index(self.stop)
 
+    @property
+    def nth_asked(self) -> int:
+        """The number of the question that it stands at, over all parts; in a guided part that of
+        the next one."""
+        asked = [stop.station is Station.QUESTION for stop in self.stops[: self.place + 1]]
+        return min(max(sum(asked), 1), max(self.lesson.asked_count, 1))
+
     def done_at(self, stop: Stop) -> Given | None:
         """The last answer that was given at a place."""
         here = [one for one in self.given if (one.part, one.nth) == (stop.part, stop.nth)]

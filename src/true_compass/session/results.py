@@ -51,6 +51,8 @@ class LessonKeeper:
         self._path: Path | None = None
         self._lines: list[str] = []
         self._of: tuple[str, str] | None = None
+        self.handed_in: Path | None = None
+        """Where the result of the lesson that is worked through was last left, or None."""
 
     @property
     def answers(self) -> Answers | None:
@@ -124,7 +126,7 @@ class LessonKeeper:
         of = (lesson.lesson.id, lesson.person.id)
         if self._of == of:
             return
-        self._of, self._path, self._lines = of, None, []
+        self._of, self._path, self._lines, self.handed_in = of, None, [], None
         digest = lesson_digest(lesson.lesson)
         for path, result in self._results():
             header = result.header
@@ -192,12 +194,24 @@ class LessonKeeper:
         try:
             write_atomic(folder / self._path.name, self._text())
         except OSError as error:
+            self.handed_in = None
             self._troubles.tell(
                 f"The result could not be left in {folder} ({error.strerror}). It is kept here: "
                 "put the stick back, and the next answer leaves it there."
             )
             return False
+        self.handed_in = folder / self._path.name
         return True
+
+    def answered_of(self, person: Person) -> dict[str, int]:
+        """How many questions a person has answered, by lesson, as the results here have it."""
+        found: dict[str, int] = {}
+        for _, result in self._results():
+            if result.header.person.id == person.id and result.whole:
+                asked = {(given.part, given.nth) for given in result.given}
+                lesson = result.header.lesson_id
+                found[lesson] = max(found.get(lesson, 0), len(asked))
+        return found
 
     def _results(self) -> list[tuple[Path, Result]]:
         found = []

@@ -72,6 +72,7 @@ class FileDialogs:
     folder: Callable[[QWidget, str], Path | None] = lambda _parent, _title: None
     lesson_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
     class_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
+    scenario_path: Callable[[QWidget], Path | None] = lambda _parent: None
 
 
 def with_suffix(path: Path, suffix: str) -> Path:
@@ -156,6 +157,12 @@ def ask_lesson_path(parent: QWidget, suggested: str) -> Path | None:
     return Path(name) if name else None
 
 
+def ask_scenario_path(parent: QWidget) -> Path | None:
+    """Ask for a covered engine."""
+    name, _ = QFileDialog.getOpenFileName(parent, "A covered engine", "", SCENARIOS)
+    return Path(name) if name else None
+
+
 def ask_class_path(parent: QWidget, suggested: str) -> Path | None:
     """Ask where a table of people or answers is written."""
     name, _ = QFileDialog.getSaveFileName(parent, "Write the table", suggested, CLASS_FILTER)
@@ -194,6 +201,7 @@ REAL_DIALOGS = FileDialogs(
     ask_folder,
     ask_lesson_path,
     ask_class_path,
+    ask_scenario_path,
 )
 
 
@@ -426,6 +434,10 @@ class Opener(QObject):
     def ask_lesson(self, suggested: str) -> Path | None:
         """Ask where a lesson, or a package of its questions, is written."""
         return self._dialogs.lesson_path(self._window, suggested)
+
+    def ask_scenario(self) -> Path | None:
+        """Ask for a covered engine."""
+        return self._dialogs.scenario_path(self._window)
 
     def ask_class(self, suggested: str) -> Path | None:
         """Ask where a table of people or answers is written."""

@@ -108,8 +108,7 @@ class AnswerView(PageView):
         self.free.clicked.connect(self._turn_to_free)
         self.skip.clicked.connect(model.go_on)
         self.field.textEdited.connect(self._on_typed)
-        self.none = TabButton(look, "None of them", self)
-        self.none.setObjectName("option_none")
+        self.none = OptionButton(model, Option("none", "None of them"), "0", self)
         self.none.clicked.connect(partial(model.enter, ()))
         self.pad = [DrawnButton(look, word, self) for word in PAD]
         for word, button in zip(PAD, self.pad, strict=True):

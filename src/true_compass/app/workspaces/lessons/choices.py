@@ -56,7 +56,8 @@ class Choices:
 
     def covered(self) -> None:
         """A covered engine for it."""
-        lines = []
+        below = "A scenario that somebody made or saved at the bench"
+        lines = [Line("From a scenario file…", "", below, self._making.add_covered_file)]
         for name in scenario_names():
             scenario = shipped_scenario(name)
             act = partial(self._making.add_covered, name)

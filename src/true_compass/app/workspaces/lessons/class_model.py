@@ -30,6 +30,9 @@ class ClassModel(QObject):
         self.skill = 0
         self.person = -1
         self.first = 0
+        self.first_row = 0
+        self.shows_marks = True
+        """Marks of every result, or what each person can do."""
         self.collector.changed.connect(self._on_collected)
         self.collector.progress.connect(self.changed)
         self._clock = desk.lessons().now
@@ -72,10 +75,10 @@ class ClassModel(QObject):
             return "No results in this folder yet"
         taught = self.room.teach_next
         if not taught:
-            return "Nobody is shaky with anything that was asked"
+            return "No weak skill in these answers"
         shaky, people = self.room.count(taught, Standing.SHAKY), len(self.room.students)
-        verb = "is" if shaky == 1 else "are"
-        return f"Teach next: {BY_SLUG[taught].title.lower()}. {shaky} of {people} {verb} shaky."
+        need = "needs" if shaky == 1 else "need"
+        return f"Teach next: {BY_SLUG[taught].title.lower()}. {shaky} of {people} {need} practice."
 
     @property
     def line(self) -> str:
@@ -87,7 +90,11 @@ class ClassModel(QObject):
         sheets, left = self.collector.sheets, self.collector.left_out
         odd = [sheet for sheet in sheets if sheet.trouble]
         told = f"{counted(len(sheets), 'result')} collected"
-        told += ", all whole" if sheets and not odd and not left else ""
+        unfinished = sum(not sheet.finished for sheet in sheets)
+        if unfinished:
+            told += f", {unfinished} not finished"
+        elif sheets and not odd and not left:
+            told += ", all finished"
         if odd:
             told += f"; {counted(len(odd), 'file')} to look at"
         if left:
@@ -106,6 +113,17 @@ class ClassModel(QObject):
     def shown(self) -> tuple[Student, ...]:
         """The people of the page that is shown."""
         return self.room.students[self.first : self.first + PEOPLE_A_PAGE]
+
+    def show_marks(self, shown: bool) -> None:
+        """Marks, or skills."""
+        self.shows_marks = shown
+        self.changed.emit()
+
+    def scroll(self, by: int, visible: int) -> None:
+        """Other rows of the marks, where there are more than fit."""
+        last = max(0, len(self.room.handed_in) - visible)
+        self.first_row = min(max(self.first_row + by, 0), last)
+        self.changed.emit()
 
     def turn_page(self, by: int) -> None:
         """Other people, where there are more than a page holds."""
@@ -135,7 +153,7 @@ class ClassModel(QObject):
             return f"{student.label}: can do {can} of {len(SKILLS)}, {student.answers} answers."
         best = max(self.room.students, key=lambda student: len(student.can))
         if not best.can:
-            return "Nobody can do anything yet: it takes two days and two layouts."
+            return "No skill is secure yet. That takes right answers on two days and two layouts."
         return f"{best.label} is ready for the certificate in {len(best.can)}."
 
     # Out --------------------------------------------------------------------------------------

@@ -4,10 +4,10 @@ from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.app.widgets.controls import DrawnButton, StrongButton
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.lessons.class_model import PEOPLE_A_PAGE, ClassModel
 from true_compass.app.workspaces.lessons.standing import paint_standing
@@ -35,6 +35,7 @@ LOW: Final = 520.0
 LOW_HEADS: Final = 32.0
 LOW_FOOT: Final = 88.0
 LOW_TOP: Final = 42.0
+MARK_ROW: Final = 32.0
 
 
 class ClassView(PageView):
@@ -57,6 +58,10 @@ class ClassView(PageView):
         self.before = DrawnButton(look, "Back", self)
         self.after = DrawnButton(look, "More people", self)
         self.show_it = StrongButton(look, "", self)
+        self.marks = TabButton(look, "Marks", self)
+        self.skills = TabButton(look, "Skills", self)
+        self.marks.clicked.connect(partial(model.show_marks, True))
+        self.skills.clicked.connect(partial(model.show_marks, False))
         self.cancel.clicked.connect(model.collector.cancel)
         self.before.clicked.connect(partial(model.turn_page, -1))
         self.after.clicked.connect(partial(model.turn_page, 1))
@@ -73,7 +78,10 @@ class ClassView(PageView):
         self.certificates.setEnabled(any(student.can for student in room.students))
         self.files.setVisible(bool(self.model.troubles()))
         self.cancel.setVisible(self.model.collector.reading is not None)
-        more = len(room.students) > PEOPLE_A_PAGE
+        for tab, checked in ((self.marks, self.model.shows_marks), (self.skills, True)):
+            tab.setVisible(people)
+            tab.setChecked(checked and (tab is self.marks or not self.model.shows_marks))
+        more = len(room.students) > PEOPLE_A_PAGE and not self.model.shows_marks
         self.before.setVisible(more)
         self.after.setVisible(more)
         misled = self.model.misled
@@ -130,6 +138,9 @@ class ClassView(PageView):
             button.setGeometry(put(x, y, wide, 40))
             x += wide + 8
         table = self._table_box
+        top = 0.0 if self._low else 38.0
+        self.marks.setGeometry(put(table.right() - 166, top, 80, 34))
+        self.skills.setGeometry(put(table.right() - 82, top, 82, 34))
         # In a narrow window what is to be looked at stands above the keys.
         at = (table.right() - 150, table.bottom() + 2) if narrow else (x, y)
         high = 34 if narrow else 40
@@ -147,14 +158,20 @@ class ClassView(PageView):
         theme, model = self.look.theme, self.model
         wide = self.logical_width - 8
         head = QRectF(0, 0, wide, 40)
-        draw_text(p, head, model.headline, HEAD, theme.ink, Weight.STRONG)
+        if self._low and model.room.students:
+            head.setRight(self.marks.geometry().left() / self.look.scale - 12)
+        told = model.headline
+        draw_one_of(p, head, (told, told.partition(". ")[0]), HEAD, theme.ink, Weight.STRONG)
         if not self._low or not model.room.students:
             draw_text(p, QRectF(0, 42, wide, 26), model.line, BODY, theme.ink2)
         if not model.room.students:
             self._paint_empty(p)
             return
-        self._paint_table(p)
-        self._paint_legend(p)
+        if model.shows_marks:
+            self._paint_marks(p)
+        else:
+            self._paint_table(p)
+            self._paint_legend(p)
         if self.logical_width > NARROW:
             self._paint_misled(p)
 
@@ -168,6 +185,59 @@ class ClassView(PageView):
         for nth, line in enumerate(lines):
             box = QRectF(0, TOP + 30 + nth * 40, self.logical_width, 34)
             draw_text(p, box, line, LEAD, theme.ink)
+
+    @property
+    def _visible(self) -> int:
+        """How many results the table of marks has room for."""
+        return max(1, int((self._table_box.height() - 40) // MARK_ROW))
+
+    def _paint_marks(self, p: QPainter) -> None:
+        """A row a result: who, which lesson, how many answers, marks, passed or not, when."""
+        theme, model, box = self.look.theme, self.model, self._table_box
+        rounded(p, box, 6, theme.sheet, flat_pen(theme.hair, 2))
+        shares = (0.0, 0.19, 0.45, 0.66, 0.82)
+        ends = (*shares[1:], 1.0)
+
+        def cell(nth: int, y: float) -> QRectF:
+            left = box.left() + 12 + shares[nth] * (box.width() - 20)
+            wide = (ends[nth] - shares[nth]) * (box.width() - 20) - 8
+            return QRectF(left, y, wide, MARK_ROW)
+
+        for nth, word in enumerate(("Who", "Lesson", "Marks", "", "Last answer")):
+            draw_text(p, cell(nth, box.top() + 4), word, NOTE, theme.ink2, Weight.STRONG)
+        rows = model.room.handed_in
+        shown = rows[model.first_row : model.first_row + self._visible]
+        for place, (student, sheet) in enumerate(shown):
+            y = box.top() + 36 + place * MARK_ROW
+            p.fillRect(QRectF(box.left() + 4, y, box.width() - 8, 1.4), theme.hair)
+            marks = f"{sheet.marks:.4g} of {sheet.lesson.asked_count}"
+            if not sheet.finished:
+                marks = f"{sheet.answered} of {sheet.lesson.asked_count} answered"
+            when = sheet.at.astimezone() if sheet.at is not None else None
+            told = f"{when:%d %b %H:%M}" if when is not None else "none"
+            bold = Weight.STRONG if sheet.passed else Weight.BODY
+            for nth, (word, weight) in enumerate(
+                (
+                    (student.label, Weight.STRONG),
+                    (sheet.lesson.title, Weight.BODY),
+                    (marks, Weight.LABEL),
+                    (sheet.state, bold),
+                    (told, Weight.BODY),
+                )
+            ):
+                short = word.removesuffix(" answered")
+                draw_one_of(p, cell(nth, y), (word, short), BODY, theme.ink, weight)
+        if len(rows) > len(shown):
+            last = model.first_row + len(shown)
+            words = f"{model.first_row + 1} to {last} of {len(rows)} results: Page keys or wheel"
+            foot = QRectF(8, box.bottom() + 6, box.width(), 24)
+            draw_text(p, foot, words, NOTE, theme.ink2)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Scroll the results."""
+        if event is not None and self.model.shows_marks:
+            self.model.scroll(-1 if event.angleDelta().y() > 0 else 1, self._visible)
+            event.accept()
 
     def _paint_table(self, p: QPainter) -> None:
         theme, model, box = self.look.theme, self.model, self._table_box
@@ -261,7 +331,11 @@ class ClassView(PageView):
         items = self.model.misled
         if not items:
             draw_paragraph(
-                p, QRectF(left, y + 8, wide, 60), "Nothing misled anybody.", BODY, theme.ink2
+                p,
+                QRectF(left, y + 8, wide, 60),
+                "No wrong idea in these answers.",
+                BODY,
+                theme.ink2,
             )
         step = min(112.0, (self.logical_height - y - 96) / 5)
         for item in items:
@@ -308,6 +382,12 @@ class ClassView(PageView):
     def text_twin(self) -> str:
         """The headline, who was picked, and what misled most."""
         told = [self.model.headline, self.model.line, self.model.words]
+        if self.model.shows_marks:
+            told += [
+                f"{student.label}, {sheet.lesson.title}: {sheet.marks:.4g} of "
+                f"{sheet.lesson.asked_count}, {sheet.state}."
+                for student, sheet in self.model.room.handed_in
+            ]
         told += [
             f"question {item.nth + 1}: {item.misled} said {item.said}" for item in self.model.misled
         ]
@@ -317,7 +397,7 @@ class ClassView(PageView):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Pick a skill and a person."""
-        if event is None or not self.model.room.students:
+        if event is None or not self.model.room.students or self.model.shows_marks:
             return
         spot, box = event.position() / self.look.scale, self._table_box
         first = self.cell(0, 0)
@@ -348,6 +428,9 @@ class ClassView(PageView):
             rows = self.rows
             row = min(max(self._row_of_picked + move[0], 0), len(rows) - 1)
             self.model.pick(SKILLS.index(rows[row]), self.model.person + move[1])
+        elif Qt.Key(event.key()) in pages and self.model.shows_marks:
+            by = pages[Qt.Key(event.key())]
+            self.model.scroll(by * self._visible, self._visible)
         elif Qt.Key(event.key()) in pages:
             self.model.turn_page(pages[Qt.Key(event.key())])
         else:

@@ -4,9 +4,10 @@ from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton
+from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.page_view import PageView
 from true_compass.app.workspaces.lessons.answer_view import AnswerView
 from true_compass.app.workspaces.lessons.model import LessonModel
@@ -25,9 +26,12 @@ from true_compass.drawing.text import (
     paragraph_height,
 )
 from true_compass.drawing.theme import BODY, HEAD, LABEL, LEAD, NOTE, READOUT, Weight
+from true_compass.files.problems import shown_text
 from true_compass.lessons.forms import Slots, Ticks, TwoLists
 from true_compass.lessons.kinds.sparks import WireCap
+from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.mastery import RULE
+from true_compass.lessons.result import MOST_NAME
 from true_compass.lessons.work import firsts_of
 from true_compass.session.lesson import OnLesson, Station
 
@@ -55,7 +59,15 @@ class LearnView(PageView):
         self.shows_bar = False
         """Whether the engine is turned here."""
         self.leave = DrawnButton(self.look, "All lessons", self)
-        self.leave.clicked.connect(model.leave)
+        self.leave.clicked.connect(model.ask_leave)
+        self.asks = QLineEdit(self)
+        self.asks.setObjectName("asks_name")
+        self.asks.setAccessibleName("Your name, it goes to your instructor")
+        self.asks.setMaxLength(MOST_NAME)
+        self.asks.returnPressed.connect(self._begin_named)
+        self.begin = StrongButton(self.look, "Begin: Enter", self)
+        self.begin.setObjectName("begin_named")
+        self.begin.clicked.connect(self._begin_named)
         self.elsewhere = DrawnButton(self.look, "On another engine", self)
         self.elsewhere.setObjectName("elsewhere")
         self.drill = StrongButton(self.look, "Drill one kind of question", self)
@@ -85,19 +97,31 @@ class LearnView(PageView):
         self.step.setVisible(step)
         self.answer.setVisible(running)
         self.shows_bar = engine
-        self.leave.setVisible(on is not None)
+        waiting = self._model.waiting is not None
+        self.asks.setVisible(waiting)
+        self.begin.setVisible(waiting)
+        self.leave.setVisible(on is not None or waiting)
+        leaving = self._model.leaving and on is not None
+        self.leave.setText("Leave it unfinished?" if leaving else "All lessons")
         self.elsewhere.setVisible(step)
-        self.drill.setVisible(on is None)
-        self.record.setVisible(on is None)
-        self.map.setVisible(on is None)
+        for part in (self.drill, self.record, self.map):
+            part.setVisible(on is None and not waiting)
         at_end = on is not None and on.over
         hands_in = at_end and on is not None and bool(on.folder) and not on.practice
-        self.more.setText("Hand in again: Enter" if hands_in else "Ten more: Enter")
+        again = "Hand in again: Enter" if self._model.keeper.handed_in else "Hand in: Enter"
+        self.more.setText(again if hands_in else "Ten more: Enter")
         self.more.setVisible(hands_in or (at_end and on is not None and on.lesson.is_free))
         if on is not None and running and not step:
             self.stage.show_this(showing_of(self._model, on))
         self.arrange()
         self.update()
+
+    def _begin_named(self) -> None:
+        page = self.parentWidget()
+        if self._model.waiting is not None and page is not None:
+            # The field goes: the keyboard belongs to the question from now on.
+            page.setFocus()
+            self._model.begin_as(self.asks.text())
 
     def _on_turned(self) -> None:
         if self.isVisible():
@@ -143,8 +167,14 @@ class LearnView(PageView):
             panel = BARE_PANEL
         top = QUESTION_TOP + self._question_high() + 6
         foot = height - 8
-        self.leave.setGeometry(put(width - 122, 0, 118, 34))
-        self.elsewhere.setGeometry(put(width - 122 - 168, 0, 160, 34))
+        wide = 190.0 if self._model.leaving else 118.0
+        self.leave.setGeometry(put(width - wide - 4, 0, wide, 34))
+        self.elsewhere.setGeometry(put(width - wide - 4 - 168, 0, 160, 34))
+        self.asks.setGeometry(put(0, 166, min(width - 8, 460.0), 48))
+        self.begin.setGeometry(put(0, 226, 200, 46))
+        style = field_style(self.look.theme, self.look.scale, wrong=False)
+        if self.asks.styleSheet() != style:
+            self.asks.setStyleSheet(style)
         keys, rows = (42.0, 134.0) if self._low else (214.0, 282.0)
         self.drill.setGeometry(put(0, keys, 260, 44))
         self.record.setGeometry(put(272, keys, 210, 44))
@@ -165,7 +195,9 @@ class LearnView(PageView):
     def paint(self, p: QPainter) -> None:
         """Progress and the question; before a lesson, what it is for."""
         on = self._model.on
-        if on is None:
+        if self._model.waiting is not None:
+            self._paint_asks(p, self._model.waiting[0])
+        elif on is None:
             self._paint_welcome(p)
         elif on.over:
             self._paint_over(p, on)
@@ -208,7 +240,12 @@ class LearnView(PageView):
         step = on.stop.station is Station.STEP
         words = on.lesson.parts[on.stop.part].title if step else "Question"
         told = f"{words}  {here + 1} of {len(places)}"
-        x = draw_text(p, QRectF(0, 4, width * 0.5, 26), told, LABEL, theme.ink2, Weight.STRONG) + 14
+        if on.folder:
+            # A test that was handed out is counted as a whole, with whose it is.
+            name = on.person.name or "no name given"
+            told = f"{on.lesson.title}, {name}  {on.nth_asked} of {on.lesson.asked_count}"
+        head = QRectF(0, 4, width * 0.6, 26)
+        x = draw_text(p, head, told, LABEL, theme.ink2, Weight.STRONG) + 14
         side = 13.0 if len(places) <= 24 else 7.0
         for nth, stop in enumerate(places):
             box = QRectF(x + nth * (side + 6), 17 - side / 2, side, side)
@@ -225,7 +262,8 @@ class LearnView(PageView):
                 p.fillRect(QRectF(box.left(), box.center().y(), side, side / 2), theme.ink)
             else:
                 rounded(p, box, 1.5, None, flat_pen(theme.line, 1.6))
-        right = width - (302 if step else 134)
+        ends = self.elsewhere if step else self.leave
+        right = ends.geometry().left() / self.look.scale - 12
         note = QRectF(right - 230, 4, 230, 26)
         draw_one_of(p, note, (self._note(on),), NOTE, theme.ink2, Weight.BODY, RIGHT)
 
@@ -238,6 +276,15 @@ class LearnView(PageView):
         if left:
             return left
         return f"{counted(aided, 'hint', 'hints')} so far" if aided else "unaided so far"
+
+    def _paint_asks(self, p: QPainter, lesson: Lesson) -> None:
+        """A lesson that was handed out, before it begins: its title, and who works on it."""
+        theme, width = self.look.theme, self.logical_width
+        draw_text(p, QRectF(0, 40, width, 44), lesson.title, READOUT, theme.ink, Weight.STRONG)
+        told = f"{counted(lesson.asked_count, 'question')}. {lesson.purpose}"
+        draw_one_of(p, QRectF(0, 88, width, 28), (told, lesson.purpose), LEAD, theme.ink)
+        words = "Your name, it goes to your instructor:"
+        draw_text(p, QRectF(0, 134, width, 28), words, LABEL, theme.ink, Weight.LABEL)
 
     def _paint_welcome(self, p: QPainter) -> None:
         theme, width = self.look.theme, self.logical_width
@@ -278,15 +325,25 @@ class LearnView(PageView):
         for nth, row in enumerate(self._over_rows(on)):
             draw_text(p, QRectF(0, 112 + nth * 32, width, 30), row, LEAD, theme.ink)
 
+    def _handed_words(self) -> str:
+        """Where the result was written, or that it was not yet."""
+        path = self._model.keeper.handed_in
+        if path is None:
+            return "Not handed in yet: put the stick back, then hand it in."
+        return f"Handed in as {shown_text(path.name)}, in {shown_text(str(path.parent))}"
+
     def _over_rows(self, on: OnLesson) -> list[str]:
         aided = on.aided_so_far
         rows = [f"{counted(aided, 'answer')} with a hint" if aided else "All of it unaided"]
+        if on.folder and not on.practice:
+            rows.append(self._handed_words())
         if on.timed_out:
             rows.insert(0, f"The time is up: {counted(len(firsts_of(on.given)), 'answer')} given")
         passed = on.lesson.settings.passed
         if passed:
             good = on.marks >= passed - 1e-9
-            rows.insert(0, f"Passed: {passed} were needed" if good else f"{passed} pass it")
+            words = f"Passed: {passed} were needed" if good else f"Not passed: {passed} are needed"
+            rows.insert(0, words)
         if on.practice:
             rows = ["Worked through as a student: nothing was kept."]
         ideas = dict.fromkeys(one.idea for one in on.given if one.idea)

@@ -10,7 +10,7 @@ from true_compass.app.widgets.look import Painted
 from true_compass.app.widgets.stepping import up_or_down
 from true_compass.app.workspaces.lessons.model import LessonModel
 from true_compass.app.workspaces.lessons.standing import paint_standing
-from true_compass.drawing.text import draw_one_of, draw_text
+from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
 from true_compass.lessons.mastery import Standing
 
@@ -37,9 +37,14 @@ class LessonList(Painted):
         model.standing_changed.connect(self.update)
 
     @property
+    def row_count(self) -> int:
+        """Lessons that were handed out, then those that ship."""
+        return len(self._model.handed()) + len(self._model.lessons())
+
+    @property
     def row_high(self) -> float:
         """Height of a row: all of them fit, if they can."""
-        count = max(len(self._model.lessons()), 1)
+        count = max(self.row_count, 1)
         room = (self.logical_height - HEAD - FOOT) / count
         return min(max(room, LEAST_ROW), MOST_ROW)
 
@@ -62,13 +67,22 @@ class LessonList(Painted):
         shaky = standings.count(Standing.SHAKY)
         counts = QRectF(96, 0, width - 100, 26)
         draw_text(p, counts, f"{firm} firm, {shaky} shaky", NOTE, theme.ink2)
-        on = self._model.on
-        for row in range(self._first, min(len(lessons), self._first + self._visible)):
-            here = on is not None and on.lesson.id == lessons[row].id
-            self._paint_row(p, row, lessons[row].title, standings[row], here)
+        on, handed = self._model.on, self._model.handed()
+        for row in range(self._first, min(self.row_count, self._first + self._visible)):
+            if row < len(handed):
+                one = handed[row]
+                here = on is not None and on.lesson.id == one.lesson_id
+                self._paint_row(p, row, one.title, self._model.handed_state(one), here)
+                continue
+            nth = row - len(handed)
+            here = on is not None and on.lesson.id == lessons[nth].id
+            self._paint_row(p, row, lessons[nth].title, standings[nth], here)
         self._paint_foot(p)
 
-    def _paint_row(self, p: QPainter, row: int, title: str, standing: Standing, here: bool) -> None:
+    def _paint_row(
+        self, p: QPainter, row: int, title: str, standing: Standing | str, here: bool
+    ) -> None:
+        """A row with how one stands; one that was handed out says how far it is."""
         theme, box = self.look.theme, self.row_box(row)
         near = self._shows_focus and self.hasFocus() and row == self._near
         if here or near:
@@ -76,8 +90,14 @@ class LessonList(Painted):
         if here:
             p.fillRect(QRectF(box.left(), box.top(), 4, box.height() - 1), theme.now)
         p.fillRect(QRectF(8, box.bottom() - 1, box.width() - 8, 1.4), theme.hair)
-        paint_standing(p, QPointF(box.left() + 20, box.center().y()), 8.5, standing, theme)
         words = box.adjusted(42, 0, -4, 0)
+        if isinstance(standing, Standing):
+            paint_standing(p, QPointF(box.left() + 20, box.center().y()), 8.5, standing, theme)
+        else:
+            words = box.adjusted(10, 0, -4, 0)
+            note = QRectF(words.right() - 90, box.top(), 90, box.height())
+            draw_one_of(p, note, (standing,), NOTE, theme.ink2, Weight.BODY, RIGHT)
+            words.setRight(note.left() - 4)
         weight = Weight.STRONG if here else Weight.BODY
         draw_one_of(p, words, (title,), BODY, theme.ink, weight) or draw_text(
             p, words, title, NOTE, theme.ink, weight
@@ -93,7 +113,8 @@ class LessonList(Painted):
 
     def text_twin(self) -> str:
         """Every lesson with how one stands."""
-        told = [f"{x.title}: {self._model.standing(x).value}" for x in self._model.lessons()]
+        told = [f"{x.title}: {self._model.handed_state(x)}" for x in self._model.handed()]
+        told += [f"{x.title}: {self._model.standing(x).value}" for x in self._model.lessons()]
         return "; ".join(told)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -102,7 +123,7 @@ class LessonList(Painted):
             return
         y = event.position().y() / self.look.scale - HEAD
         row = self._first + int(y // self.row_high)
-        if y >= 0 and row < len(self._model.lessons()):
+        if y >= 0 and row < self.row_count:
             self._near = row
             self.chosen.emit(row)
 
@@ -110,7 +131,7 @@ class LessonList(Painted):
         """Up and Down go along, Return opens."""
         if event is None:
             return
-        step, last = up_or_down(event), len(self._model.lessons()) - 1
+        step, last = up_or_down(event), self.row_count - 1
         if step:
             self._near = min(max(self._near + step, 0), last)
             self._see(self._near)
@@ -129,7 +150,7 @@ class LessonList(Painted):
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Scroll where there are more than fit."""
         if event is not None:
-            most = max(0, len(self._model.lessons()) - self._visible)
+            most = max(0, self.row_count - self._visible)
             step = -1 if event.angleDelta().y() > 0 else 1
             self._first = min(max(self._first + step, 0), most)
             self.update()

@@ -14,6 +14,7 @@ from true_compass.files.atomic import write_atomic
 from true_compass.files.lesson_file import SUFFIX, lesson_text, parse_lesson
 from true_compass.files.problems import EngineFileError, shown_text
 from true_compass.files.rigs import demo_rig, rig_names
+from true_compass.files.scenario_file import read_scenario
 from true_compass.files.scenarios import shipped_scenario
 from true_compass.lessons.guide import LessonError
 from true_compass.lessons.lesson import CoveredPart, DrillPart, Lesson, Part, asked_of
@@ -154,6 +155,16 @@ class MakeModel(QObject):
     def add_covered(self, name: str) -> None:
         """A covered engine from a scenario that ships."""
         self._add(covered_part(shipped_scenario(name)))
+
+    def add_covered_file(self) -> None:
+        """A covered engine from a file."""
+        path = self.desk.files.ask_scenario()
+        if path is None:
+            return
+        try:
+            self._add(covered_part(read_scenario(path)))
+        except EngineFileError as error:
+            self.desk.say(str(error))
 
     def move(self, by: int) -> None:
         """The picked part up or down."""

@@ -198,6 +198,9 @@ class MakeView(PageView):
         self.hints = self._tab("hints", model.toggle_hints)
         self.strokes = self._tab("strokes shown", model.toggle_strokes)
         self.drop = self._button("Take it out", model.drop)
+        self.count = self._number("Count: questions of this part", self._set_count)
+        self.passed = self._number("To pass: marks", self._set_passed)
+        self.minutes = self._number("Minutes", self._set_minutes)
         self.less_pass = self._button("−1", partial(self._pass, -1))
         self.more_pass = self._button("+1", partial(self._pass, 1))
         whole = model.set_whole
@@ -224,6 +227,39 @@ class MakeView(PageView):
         button = DrawnButton(self.look, words, self)
         button.clicked.connect(act)
         return button
+
+    def _number(self, name: str, take: Callable[[int], object]) -> QLineEdit:
+        """A field for a whole number, between the keys that make it more or less."""
+        field = QLineEdit(self)
+        field.setObjectName(name.partition(":")[0].lower().replace(" ", "_"))
+        field.setAccessibleName(name)
+        field.setMaxLength(4)
+        field.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        field.editingFinished.connect(partial(self._typed, field, take))
+        return field
+
+    def _typed(self, field: QLineEdit, take: Callable[[int], object]) -> None:
+        """A number was typed; what is none is told, and the last good one stands again."""
+        text = field.text().strip()
+        if text in ("", "–"):
+            take(0)
+        elif text.isascii() and text.isdigit():
+            take(int(text))
+        else:
+            name = field.accessibleName().partition(":")[0]
+            self.model.desk.say(f"{name} must be a whole number, not {text!r}.")
+        self.refresh()
+
+    def _set_count(self, count: int) -> None:
+        part = self.model.picked
+        if isinstance(part, DrillPart):
+            self.model.count(max(count, 1) - part.count)
+
+    def _set_passed(self, marks: int) -> None:
+        self._pass(marks - self.model.lesson.settings.passed)
+
+    def _set_minutes(self, minutes: int) -> None:
+        self._time(minutes - self.model.lesson.settings.minutes)
 
     def _tab(self, words: str, act: Callable[[], object]) -> TabButton:
         button = TabButton(self.look, words, self)
@@ -252,8 +288,17 @@ class MakeView(PageView):
         part = model.picked
         drill = isinstance(part, DrillPart)
         self._remake_engines(part)
-        for widget in (self.fewer, self.more, self.strokes, self.more_engines):
+        for widget in (self.fewer, self.more, self.strokes, self.more_engines, self.count):
             widget.setVisible(drill)
+        numbers = [(self.passed, lesson.settings.passed), (self.minutes, lesson.settings.minutes)]
+        numbers += [(self.count, part.count)] if isinstance(part, DrillPart) else []
+        style = field_style(self.look.theme, self.look.scale, wrong=False)
+        for field, number in numbers:
+            text = str(number or "–")
+            if not field.hasFocus() and field.text() != text:
+                field.setText(text)
+            if field.styleSheet() != style:
+                field.setStyleSheet(style)
         self.hints.setVisible(isinstance(part, DrillPart | CoveredPart))
         self.drop.setVisible(part is not None)
         if isinstance(part, DrillPart | CoveredPart):
@@ -350,12 +395,15 @@ class MakeView(PageView):
         self.more_engines.setGeometry(put(x, y, 78, 34))
         y += 40
         self.fewer.setGeometry(put(88, y, 44, 34))
+        self.count.setGeometry(put(134, y, 50, 34))
         self.more.setGeometry(put(186, y, 44, 34))
         self.hints.setGeometry(put(244, y, 76, 34))
         self.strokes.setGeometry(put(326, y, 122, 34))
         self.drop.setGeometry(put(left - 94, y, 94, 34))
         y += self._to_whole - 40
         self.less_pass.setGeometry(put(88, y, 44, 34))
+        self.passed.setGeometry(put(136, y, 56, 34))
+        self.minutes.setGeometry(put(392, y, 56, 34))
         self.more_pass.setGeometry(put(196, y, 44, 34))
         self.less_time.setGeometry(put(344, y, 44, 34))
         self.more_time.setGeometry(put(452, y, 44, 34))
@@ -430,18 +478,11 @@ class MakeView(PageView):
         if isinstance(part, DrillPart):
             draw_text(p, QRectF(0, y, 84, 34), "Engines", BODY, theme.ink)
             draw_text(p, QRectF(0, y + 40, 84, 34), "Count", BODY, theme.ink)
-            count = QRectF(132, y + 40, 54, 34)
-            draw_text(p, count, str(part.count), LEAD, theme.ink, Weight.STRONG, CENTRE)
         elif part is not None:
             draw_text(p, QRectF(0, y, left, 34), kind_words(part), BODY, theme.ink)
         y += self._to_whole
-        settings = model.lesson.settings
         draw_text(p, QRectF(0, y, 84, 34), "To pass", BODY, theme.ink)
-        passed = QRectF(132, y, 64, 34)
-        draw_text(p, passed, str(settings.passed or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
         draw_text(p, QRectF(256, y, 84, 34), "Minutes", BODY, theme.ink)
-        time = QRectF(388, y, 64, 34)
-        draw_text(p, time, str(settings.minutes or "–"), LEAD, theme.ink, Weight.STRONG, CENTRE)
         draw_text(p, QRectF(0, y + 40, 84, 34), "Each has", BODY, theme.ink)
         if self._narrow:
             self._paint_narrow(p)

@@ -5,7 +5,8 @@ A lesson turns its own engine, so that nothing that is open elsewhere is touched
 
 import secrets
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -34,6 +35,38 @@ from true_compass.session.session import Session, Source
 FIRST_RIG = "alder"
 ROCK_DEG = 5.0
 COVERED = "covered"
+MOST_HANDED = 12
+MOST_PLACES = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Handed:
+    """A lesson file that was handed out, as it is remembered here."""
+
+    path: str
+    title: str
+    lesson_id: str
+    asked: str
+
+    @property
+    def row(self) -> tuple[str, str, str, str]:
+        """As it is kept."""
+        return self.path, self.title, self.lesson_id, self.asked
+
+
+def is_handed(value: object) -> bool:
+    """Whether kept settings are such a list."""
+    return isinstance(value, list) and all(
+        isinstance(row, list) and len(row) == 4 and all(isinstance(word, str) for word in row)
+        for row in value
+    )
+
+
+def is_places(value: object) -> bool:
+    """Whether kept settings are places by name."""
+    return isinstance(value, dict) and all(
+        isinstance(key, str) and type(place) is int and place >= 0 for key, place in value.items()
+    )
 
 
 class LessonModel(QObject):
@@ -57,6 +90,11 @@ class LessonModel(QObject):
         self.trouble = ""
         self._skills: dict[str, Mastery] | None = None
         self._person: Person | None = None
+        self._answered: dict[str, int] | None = None
+        self.waiting: tuple[Lesson, str] | None = None
+        """A lesson that was handed out, with its folder, until somebody has given a name."""
+        self.leaving = False
+        """Whether it was asked to leave a lesson that is not finished."""
         self._at: tuple[object, int] | None = None
         self._judged = False
         self._shown: tuple[OnLesson, Shown | None] | None = None
@@ -94,7 +132,7 @@ class LessonModel(QObject):
         """Somebody else sits here; what was begun is left."""
         self._person = self._known(name)
         self.desk.settings.put("person", self._person.name)
-        self._skills = None
+        self._skills = self._answered = None
         self.leave()
         self.standing_changed.emit()
 
@@ -145,6 +183,49 @@ class LessonModel(QObject):
 
     # Lessons ----------------------------------------------------------------------------------
 
+    def handed(self) -> list[Handed]:
+        """Lessons that were handed out and opened here, the latest first."""
+        kept = self.desk.settings.get("handed")
+        rows = kept if isinstance(kept, list) else []
+        return [Handed(*map(str, row)) for row in rows]
+
+    def receive(self, lesson: Lesson, path: Path) -> None:
+        """A lesson that was handed out: it asks first who works on it."""
+        row = [str(path), lesson.title, lesson.id, str(lesson.asked_count)]
+        others = [[*each.row] for each in self.handed() if each.lesson_id != lesson.id]
+        self.desk.settings.put("handed", [row, *others][:MOST_HANDED])
+        self.leave()
+        self.waiting = (lesson, str(path.parent))
+        self.changed.emit()
+
+    def begin_as(self, name: str) -> None:
+        """The lesson that was handed out, by somebody of this name; it may be none."""
+        waiting, self.waiting = self.waiting, None
+        self.be(name)
+        if waiting is not None:
+            self.begin(waiting[0], folder=waiting[1])
+
+    def handed_state(self, handed: Handed) -> str:
+        """How far this person is with it: `3 of 5`, `handed in`, `new`."""
+        if self._answered is None:
+            self._answered = self.keeper.answered_of(self.person)
+        count = self._answered.get(handed.lesson_id, 0)
+        if not count:
+            return "new"
+        asked = int(handed.asked) if handed.asked.isdecimal() else 0
+        return "all answered" if count >= asked else f"{count} of {asked}"
+
+    def ask_leave(self) -> None:
+        """Leave; a lesson that was handed out asks once, since it is not finished."""
+        on = self.on
+        unfinished = on is not None and bool(on.folder) and not on.over and not on.practice
+        if unfinished and not self.leaving:
+            self.leaving = True
+            self.changed.emit()
+            return
+        self.waiting = None
+        self.leave()
+
     def lessons(self) -> list[Lesson]:
         """The lessons that ship."""
         return [shipped_lesson(name) for name in lesson_names()]
@@ -176,8 +257,30 @@ class LessonModel(QObject):
             return False
         if not (practice or lesson.is_free):
             on = on.going_on(self.keeper.given_before(on))
+            left_at = self._places().get(self._place_key(on), 0)
+            if on.place < left_at < len(on.stops):
+                on = on.at(left_at)
         self._put(on)
         return True
+
+    def _places(self) -> dict[str, int]:
+        """Where each lesson was left, by person and lesson."""
+        kept = self.desk.settings.get("places")
+        return dict(kept) if isinstance(kept, dict) else {}
+
+    @staticmethod
+    def _place_key(on: OnLesson) -> str:
+        return f"{on.person.id} {on.lesson.id}"
+
+    def _keep_place(self, on: OnLesson) -> None:
+        """Remember where a lesson stands, so that coming back goes on there."""
+        if on.practice or on.lesson.is_free:
+            return
+        places, key = self._places(), self._place_key(on)
+        places.pop(key, None)
+        if not on.over and on.place:
+            places[key] = on.place
+        self.desk.settings.put("places", dict(list(places.items())[-MOST_PLACES:]))
 
     def _put(self, on: OnLesson) -> None:
         self.desk.session.put_lesson(on.timed(self.keeper.now()))
@@ -232,6 +335,7 @@ class LessonModel(QObject):
 
     def leave(self) -> None:
         """Back to the list of lessons."""
+        self.leaving, self._answered = False, None
         self.turner.finish()
         self.desk.session.put_lesson(None)
 
@@ -442,7 +546,10 @@ class LessonModel(QObject):
         at = None if on is None else (on.lesson, on.place)
         judged = on is not None and on.judged is not None
         # Trying again stands where the question stood.
+        self.leaving = self.leaving and at == self._at
         moved = at != self._at or (self._judged and not judged)
+        if on is not None and at != self._at:
+            self._keep_place(on)
         self._at, self._judged = at, judged
         if on is not None and not on.over:
             rig = on.rig

@@ -29,7 +29,7 @@ def paint(p: QPainter, box: QRectF, state: SessionState, theme: Theme) -> None:
 
 def words(state: SessionState) -> str:
     """The lesson that is worked through."""
-    return "none begun" if state.lesson is None else state.lesson.lesson.title
+    return "none open" if state.lesson is None else state.lesson.lesson.title
 
 
 def go_on(state: SessionState) -> GoOn | None:

@@ -25,7 +25,7 @@ from true_compass.app.workspaces.lessons.learn_view import LearnView
 from true_compass.app.workspaces.lessons.list_view import LessonList
 from true_compass.app.workspaces.lessons.make_model import MakeModel
 from true_compass.app.workspaces.lessons.make_view import MakeView
-from true_compass.app.workspaces.lessons.model import LessonModel
+from true_compass.app.workspaces.lessons.model import LessonModel, is_handed, is_places
 from true_compass.app.workspaces.lessons.notes_window import NotesWindow
 from true_compass.app.workspaces.lessons.show_view import ShowView
 from true_compass.files.lesson_file import SUFFIX, read_lesson
@@ -63,6 +63,8 @@ class LessonsWorkspace(TabbedWorkspace):
     remembers: ClassVar[Mapping[str, Remembered]] = {
         "person": Remembered("", _is_name),
         "folder": Remembered("", _is_path),
+        "handed": Remembered([], is_handed),
+        "places": Remembered({}, is_places),
     }
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
@@ -146,7 +148,7 @@ class LessonsWorkspace(TabbedWorkspace):
     def _has_all_width(self) -> bool:
         """Whether a lesson is worked through: it takes the place of the list and of the tabs."""
         on = self.model.on
-        return on is not None and not on.over
+        return self.model.waiting is not None or (on is not None and not on.over)
 
     def _on_changed(self) -> None:
         focus = self.focus_widget()
@@ -174,6 +176,8 @@ class LessonsWorkspace(TabbedWorkspace):
         }
         if self._page in first:
             return first[self._page]
+        if self.learn.asks.isVisible():
+            return self.learn.asks
         if self.learn.answer.field.isVisible():
             return self.learn.answer.field
         parts = (self.list, self.learn.step, self.learn.stage)
@@ -187,16 +191,23 @@ class LessonsWorkspace(TabbedWorkspace):
             self.desk.say(str(error))
             return
         self.show_page(LEARN)
-        self.model.begin(lesson, folder=str(path.parent))
+        self.model.receive(lesson, path)
+        self.learn.asks.setText(self.model.person.name)
+        self.learn.asks.selectAll()
+        self.learn.asks.setFocus()
 
     def _choose(self, row: int) -> None:
-        self.model.begin(self.model.lessons()[row])
+        handed = self.model.handed()
+        if row < len(handed):
+            self.take_file(Path(handed[row].path))
+        else:
+            self.model.begin(self.model.lessons()[row - len(handed)])
 
     # Who --------------------------------------------------------------------------------------
 
     def _show_who(self) -> None:
         name = self.model.person.name
-        self.who.setText(name or "No name: type one")
+        self.who.setText(name or "Type your name")
 
     def _ask_name(self) -> None:
         self.who.hide()
@@ -379,7 +390,7 @@ class LessonsWorkspace(TabbedWorkspace):
         if self._page == SHOW:
             self.show_page(CLASS if self.room.room.students else LEARN)
         elif self._page == LEARN:
-            self.model.leave()
+            self.model.ask_leave()
 
     def _tdc_before(self) -> None:
         self.bar.to_next_tdc(back=True)
