@@ -309,9 +309,13 @@ BAD: list[tuple[dict[str, Any], Answer, str]] = [
     ({"kind": "companion", "ask": {"cylinder": 1}}, True, "must be one of 2"),
     ({"kind": "free", "at_deg": 0}, ["I9"], "names 'I9'"),
     ({"kind": "free", "at_deg": 0}, ["I1", "I1"], "names I1 twice"),
-    ({"kind": "free", "at_deg": 0}, "I1", "must be a list"),
+    ({"kind": "free", "at_deg": 0}, 1, "must be a list"),
+    ({"kind": "free", "at_deg": 0}, "I1, I9", "names 'I9'"),
     ({"kind": "two-stop", "at_deg": 0}, [["I1"]], "must be two lists"),
-    ({"kind": "thou", "ask": {"thou": 25}}, "0.64", "must be a number in mm"),
+    ({"kind": "thou", "ask": {"thou": 25}}, "25 thou", "must be a number in mm"),
+    ({"kind": "turn-to", "ask": {"cylinder": 1}, "at_deg": 9}, "half", "must be a crank angle"),
+    ({"kind": "cap", "ask": {"rotor": "clockwise"}}, "1-3", "must be 4 cylinders"),
+    ({"kind": "cap", "ask": {"rotor": "clockwise"}}, "1-3-x-2", "must be 4 cylinders"),
     ({"kind": "thou", "ask": {"thou": 25}}, float("nan"), "must be a plain number"),
     ({"kind": "thou", "ask": {"thou": float("nan")}}, 1.0, "ask.thou must be"),
     ({"kind": "cap", "ask": {"rotor": "clockwise"}}, [1, 2], "must be 4 cylinders"),
@@ -329,6 +333,75 @@ def test_bad_questions_and_answers_are_explained(
 ) -> None:
     with pytest.raises((AskError, AnswerError), match=sentence.replace(".", r"\.")):
         judge(demo_rig("alder"), question_from({"engine": "alder", **told}), answer)
+
+
+TYPED: list[tuple[str, Question, str, float]] = [
+    ("alder", Question("order", "", {"order": "1-?-?-?"}), "1-3-4-2", 1.0),
+    ("alder", Question("order", "", {"order": "1-?-?-?"}), "1 3 4 2", 1.0),
+    ("alder", Question("order", "", {"order": "1-?-?-?"}), "3-4-2-1", 1.0),
+    ("alder", Question("order", "", {"order": "?-?-?-?"}), "4,2,1,3", 1.0),
+    ("alder", Question("order", "", {"order": "?-?-?-?"}), "4-3-1-2", 0.0),
+    ("alder", Question("cap", "", {"rotor": "clockwise"}), "1-3-4-2", 1.0),
+    ("alder", Question("cap", "", {"rotor": "clockwise"}), "3-4-2-1", 0.0),  # From lead 1.
+    ("alder", Question("turn-to", "", {"cylinder": 4}, 9.0), "360", 1.0),
+    ("alder", Question("turn-to", "", {"cylinder": 4}, 9.0), "359°", 1.0),
+    ("alder", Question("turn-to", "", {"cylinder": 4}, 9.0), "0", 0.0),
+    ("alder", Question("turns", "", {"cylinder": 1, "stroke": "intake"}, 0.0), "360", 1.0),
+    ("alder", Question("turns", "", {"cylinder": 1, "stroke": "intake"}, 0.0), "360°", 1.0),
+    ("alder", Question("stroke", "", {"cylinder": 1}, 460.0), "INTAKE", 1.0),
+    ("alder", Question("stroke", "", {"cylinder": 1}, 460.0), " power ", 0.0),
+    ("alder", Question("open-at-tdc", "", {"cylinder": 1}, 360.0), "e1, i1", 1.0),
+    ("alder", Question("open-at-tdc", "", {"cylinder": 1}, 0.0), "none", 1.0),
+    ("alder", Question("free", "", {}, 0.0), "I1 E1 I2 E3", 1.0),
+    ("alder", Question("two-stop", "", {}, 0.0), "I1, E1, I2, E3; E2, I3, I4, E4", 1.0),
+    ("alder", Question("companion", "", {"cylinder": 1}), "4", 1.0),
+    ("linden", Question("companion", "", {"cylinder": 1}), "none", 1.0),
+    ("alder", Question("thou", "", {"thou": 25}), "0,64 mm", 1.0),
+    ("alder", Question("body", "", {"late_deg": 5}), "2.5°", 1.0),
+    ("alder", Question("two-readings", "", {"before_deg": 13, "after_deg": 9}), "−2", 1.0),
+    ("alder", Question("may-set", "", {"item": "E1", "moves": "I1"}, 0.0), "Yes", 1.0),
+]
+
+
+@pytest.mark.parametrize(("rig", "question", "typed", "credit"), TYPED)
+def test_answers_are_taken_as_people_type_them(
+    rig: str, question: Question, typed: str, credit: float
+) -> None:
+    engine = demo_rig(rig)
+    assert not BY_SLUG[question.kind].missing(rig_of(engine))
+    assert judge(engine, question, typed).credit == credit
+
+
+def test_nobody_is_asked_for_a_table_that_is_unsafe() -> None:
+    """Two stops leave items of hickory off their base circle, from wherever one begins."""
+    engine = demo_rig("hickory")
+    for kind in ("two-stop", "table-line"):
+        with pytest.raises(AskError, match="no safe two-stop table: E6 would be 38° off"):
+            questions([kind], {"hickory": engine}, 0, 1)
+        with pytest.raises(AskError, match="no safe two-stop table"):
+            judge(engine, Question(kind, "hickory", {"lines": [[["I1", 1]]]}, 0.0), None)
+
+
+def test_a_line_that_is_merely_freer_elsewhere_is_not_wrong() -> None:
+    """E4 of yew rests at both stops; only a line off the base circle is wrong."""
+    engine = demo_rig("yew")
+    rig = rig_of(engine)
+    here, there = (
+        dict(zip(rig.item_names, rig.item_margins_deg(np.array([at]))[:, 0], strict=True))
+        for at in (0.0, 360.0)
+    )
+    both = [name for name in rig.item_names if here[name] > 0 and there[name] > 0]
+    assert both
+    rows = [
+        [
+            (name, 1 + int((here[name] < there[name]) != (name in both)))
+            for name in rig.item_names
+            if name.endswith(str(cylinder))
+        ]
+        for cylinder in rig.engine.cylinders
+    ]
+    question = Question("table-line", "yew", {"lines": rows})
+    assert judge(engine, question, None).credit == 1.0
 
 
 def test_a_covered_engine_is_judged_by_what_was_done() -> None:

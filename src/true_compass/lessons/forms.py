@@ -5,12 +5,15 @@ Screens, paper and quiz files go by the form, so that a new drill needs nothing 
 
 import json
 import math
+import re
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
 from true_compass.core.angles import CYCLE_DEG
+from true_compass.core.limits import EngineError
+from true_compass.core.units import split_number
 
 Answer = Any
 """A plain JSON value in the form of its question."""
@@ -59,7 +62,7 @@ class Form(ABC):
 
     @abstractmethod
     def read(self, value: Answer) -> Answer:
-        """The answer, checked. Raises `AnswerError`."""
+        """The answer, checked; words as a person types them are taken. Raises `AnswerError`."""
 
     @abstractmethod
     def marks(self, right: Answer, given: Answer) -> Marks:
@@ -79,6 +82,28 @@ def _shown(value: object) -> str:
     return repr(value)[:MOST_TOLD]
 
 
+_BETWEEN: Final = re.compile(r"[\s,;–-]+")
+"""What stands between the names or cylinders of a typed row."""
+_NONE: Final = ("none", "nothing", "")
+
+
+def _typed_parts(text: str) -> list[str]:
+    """The parts of a typed row, such as `1-3-4-2` or `E1, I2`; `none` has no part."""
+    told = text.strip()
+    return [] if told.casefold() in _NONE else [part for part in _BETWEEN.split(told) if part]
+
+
+def _typed_number(text: str, units: Sequence[str], what: str) -> float:
+    """A typed number, with one of these units behind it or none. Raises `AnswerError`."""
+    try:
+        number, unit = split_number("answer", text, what)
+    except EngineError:
+        raise AnswerError(f"the answer must be {what}, not {_shown(text)}") from None
+    if unit and unit not in units:
+        raise AnswerError(f"the answer must be {what}, not {_shown(text)}")
+    return number
+
+
 @dataclass(frozen=True, slots=True)
 class Option:
     """One of the answers of a choice. `value` is plain: a word, a number, yes or no, None."""
@@ -95,7 +120,9 @@ class Choice(Form):
     alike: tuple[int, ...] = ()
 
     def read(self, value: Answer) -> Answer:
-        """One of the values."""
+        """One of the values, or typed: the value or its words in capitals or not."""
+        if isinstance(value, str):
+            value = self._typed(value.strip().casefold(), value)
         if type(value) is int and value in self.alike:
             value = min(self.alike)
         for option in self.options:
@@ -104,6 +131,13 @@ class Choice(Form):
                 return value
         told = ", ".join(_plain(option.value) for option in self.options[:12])
         raise AnswerError(f"the answer must be one of {told}, not {_shown(value)}")
+
+    def _typed(self, told: str, value: str) -> Answer:
+        for option in self.options:
+            names = {_plain(option.value).casefold(), option.words.casefold()}
+            if told in names or (option.value is None and told in _NONE[:2]):
+                return option.value
+        return next((one for one in self.alike if told == str(one)), value)
 
     def marks(self, right: Answer, given: Answer) -> Marks:
         """All or nothing."""
@@ -139,7 +173,7 @@ class Ticks(Form):
         return "Marked: right less wrong, of those that belong."
 
     def read(self, value: Answer) -> Answer:
-        """A list of names, each once."""
+        """A list of names, each once; or typed, such as `E1, I2`."""
         return _names_in(value, self.names, "the answer")
 
     def marks(self, right: Answer, given: Answer) -> Marks:
@@ -155,6 +189,8 @@ class Ticks(Form):
 
 
 def _names_in(value: Answer, names: tuple[str, ...], where: str) -> tuple[str, ...]:
+    if isinstance(value, str):
+        value = _typed_parts(value)
     if not isinstance(value, list | tuple):
         raise AnswerError(f"{where} must be a list of names such as [{names[0]!r}]")
     known = {name.casefold(): name for name in names}
@@ -184,7 +220,9 @@ class TwoLists(Form):
         return "Marked: right less wrong, of all items."
 
     def read(self, value: Answer) -> Answer:
-        """Two lists of names."""
+        """Two lists of names; or typed, with `;` between the stops: `I1, E1; I2, E2`."""
+        if isinstance(value, str):
+            value = value.split(";")
         if not isinstance(value, list | tuple) or len(value) != 2:
             raise AnswerError("the answer must be two lists of names, one for each stop")
         return tuple(
@@ -221,7 +259,10 @@ class Figure(Form):
         return f"Marked: right within {self._with_unit(f'{self.within:g}')} either way."
 
     def read(self, value: Answer) -> Answer:
-        """A plain number."""
+        """A plain number; or typed, with its unit or without."""
+        if isinstance(value, str):
+            units = (self.unit, self.unit[:1])
+            value = _typed_number(value, units, f"a number in {self.unit}")
         if isinstance(value, bool) or not isinstance(value, int | float):
             raise AnswerError(f"the answer must be a number in {self.unit}, not {_shown(value)}")
         if not math.isfinite(value) or abs(value) > 1e9:
@@ -250,6 +291,8 @@ class Slots(Form):
 
     given: tuple[int, ...]
     alike: tuple[tuple[int, ...], ...] = ()
+    goes_round: bool = False
+    """Whether it may begin anywhere, since after the last the first comes again."""
 
     @property
     def blanks(self) -> tuple[int, ...]:
@@ -262,8 +305,12 @@ class Slots(Form):
         return "Marked: right less wrong, of the places asked."
 
     def read(self, value: Answer) -> Answer:
-        """One number a place; 0 leaves a place empty."""
+        """One number a place, 0 leaves a place empty; or typed, such as `1-3-4-2`."""
         count = len(self.given)
+        if isinstance(value, str):
+            parts = _typed_parts(value)
+            number = all(p.isascii() and p.isdigit() and len(p) < 3 for p in parts)
+            value = [int(p) for p in parts] if number else value
         if not isinstance(value, list | tuple) or len(value) != count:
             raise AnswerError(f"the answer must be {count} cylinders in a row")
         for cylinder in value:
@@ -274,11 +321,23 @@ class Slots(Form):
         return tuple(value)
 
     def marks(self, right: Answer, given: Answer) -> Marks:
-        """Right less wrong, of the places that were asked."""
+        """Right less wrong, of the places that were asked, told from the cylinder that is named.
+
+        An order goes round: told whole from another cylinder on it is the same order.
+        """
+        given = self.from_the_first(right, given)
         places = self.blanks
         hits = sum(self._same(given[nth], right[nth]) for nth in places)
         empty = sum(not given[nth] for nth in places)
         return Marks(hits, len(places) - hits - empty, len(places))
+
+    def from_the_first(self, right: Answer, given: Answer) -> Answer:
+        """A whole order, turned so that it begins where the right one does; else as it is."""
+        if not self.goes_round or 0 in given or self._same(given[0], right[0]):
+            return given
+        starts = [nth for nth, cylinder in enumerate(given) if self._same(cylinder, right[0])]
+        turned = [given[nth:] + given[:nth] for nth in starts]
+        return max(turned, key=lambda row: sum(map(self._same, row, right)), default=given)
 
     def _same(self, one: int, other: int) -> bool:
         return one == other or any(one in group and other in group for group in self.alike)
@@ -300,7 +359,9 @@ class Place(Form):
         return f"Marked: right within {self.within_deg:g}° either way."
 
     def read(self, value: Answer) -> Answer:
-        """A crank angle."""
+        """A crank angle; or typed, with `°` behind it or without."""
+        if isinstance(value, str):
+            value = _typed_number(value, ("°", "deg"), "a crank angle in degrees")
         if isinstance(value, bool) or not isinstance(value, int | float):
             raise AnswerError(f"the answer must be a crank angle in degrees, not {_shown(value)}")
         if not math.isfinite(value) or abs(value) > 1e6:

@@ -236,7 +236,7 @@ class CompleteOrder(Drill):
     def form(self, q: Asked) -> Form:
         """The gaps."""
         together = tuple(group for group in q.engine.firing_groups if len(group) > 1)
-        return Slots(self._given(q), together)
+        return Slots(self._given(q), together, goes_round=True)
 
     def answer(self, q: Asked) -> Answer:
         """The order."""
@@ -251,9 +251,12 @@ class CompleteOrder(Drill):
     def idea(self, q: Asked, given: Answer) -> str:
         """Read the other way round, or counted through."""
         order = q.engine.firing_order
-        if tuple(given) == against_rotor(order):
+        form = self.form(q)
+        assert isinstance(form, Slots)
+        told = form.from_the_first(order, tuple(given))
+        if told == against_rotor(order):
             return "order-against-rotor"
-        return "neighbour-next" if tuple(given) == tuple(q.engine.cylinders) else ""
+        return "neighbour-next" if told == tuple(q.engine.cylinders) else ""
 
 
 def asked_crank(q: Asked) -> tuple[Layout, Groups]:

@@ -5,7 +5,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from true_compass.core.adjusting.stops import TIE_DEG, Plan, two_stop_plan, whole_degrees
+from true_compass.core.adjusting.stops import Plan, two_stop_plan, whole_degrees
 from true_compass.core.angles import TURN_DEG, Floats, wrap_deg
 from true_compass.core.changes import with_order
 from true_compass.core.crank.orders import even_orders
@@ -33,6 +33,8 @@ from true_compass.lessons.kinds.cycle import overlap_deg, stroke_of, tdc_deg
 CLEAR_DEG: Final = 3.0
 """Nobody is asked about an item that stands within this of the end of its free arc."""
 CREEP_DEG: Final = 2.0
+ALIKE_DEG: Final = 1.0
+"""Margins no further apart than this are the same to whoever sets a valve."""
 
 
 def margins_deg(rig: Rig, crank_deg: float) -> dict[str, float]:
@@ -225,6 +227,24 @@ def two_lists(rig: Rig, start_deg: float) -> tuple[tuple[str, ...], tuple[str, .
     return tuple(sorted(lists[0], key=names.index)), tuple(sorted(lists[1], key=names.index))
 
 
+def unsafe_words(rig: Rig, start_deg: float) -> str:
+    """Why two stops from a place are unsafe, as the end of a sentence; nothing where they are not.
+
+    Nobody is asked for a table that would set an item off its base circle.
+    """
+    least = _plan(rig.engine, wrap_deg(start_deg)).least_item
+    if least.margin_deg > 0:
+        return ""
+    return f"has no safe two-stop table: {least.off_words}"
+
+
+@lru_cache(maxsize=64)
+def _safe_starts(engine: Engine) -> tuple[int, ...]:
+    """The cylinders from whose compression TDC two stops are safe."""
+    rig = Rig.of(engine)
+    return tuple(c for c in engine.cylinders if not unsafe_words(rig, round(tdc_deg(rig, c), 3)))
+
+
 class TwoStopTable(Drill):
     """Fill in the two-stop table."""
 
@@ -233,16 +253,25 @@ class TwoStopTable(Drill):
     skill = "two-stop-table"
     covers = (Cover.ARCS,)
 
+    def missing(self, rig: Rig) -> str:
+        """Two stops must be safe from some cylinder's TDC."""
+        return "" if _safe_starts(rig.engine) else unsafe_words(rig, tdc_deg(rig, 1))
+
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """From the TDC of 1 as a rule, else from another's."""
-        cylinder = 1 if draw.yes("one", 0.6) else draw.one("cylinder", list(rig.engine.cylinders))
+        safe = _safe_starts(rig.engine)
+        cylinder = 1 if 1 in safe and draw.yes("one", 0.6) else draw.one("cylinder", safe)
         at = round(tdc_deg(rig, cylinder), 3)
         return Question(self.slug, engine, {"cylinder": cylinder}, at)
 
     def _start(self, q: Asked) -> float:
+        start = tdc_deg(q.rig, q.cylinder) if "cylinder" in q.ask else 0.0
         if q.question.at_deg is not None:
-            return wrap_deg(q.question.at_deg)
-        return tdc_deg(q.rig, q.cylinder) if "cylinder" in q.ask else 0.0
+            start = wrap_deg(q.question.at_deg)
+        unsafe = unsafe_words(q.rig, start)
+        if unsafe:
+            raise AskError(f"{self.slug} cannot be asked: {q.engine.name} {unsafe}")
+        return start
 
     def text(self, q: Asked) -> str:
         """The question."""
@@ -255,7 +284,7 @@ class TwoStopTable(Drill):
         """Two lists; what is as free at both stops may stand at either."""
         start = self._start(q)
         here, there = margins_deg(q.rig, start), margins_deg(q.rig, start + TURN_DEG)
-        ties = tuple(name for name in here if abs(here[name] - there[name]) <= TIE_DEG)
+        ties = tuple(name for name in here if abs(here[name] - there[name]) <= ALIKE_DEG)
         return TwoLists(q.rig.item_names, ties)
 
     def answer(self, q: Asked) -> Answer:
@@ -267,8 +296,6 @@ class TwoStopTable(Drill):
         first, second = self.answer(q)
         least = _plan(q.engine, self._start(q)).least_item
         told = f"First {', '.join(first) or 'none'}; one turn on {', '.join(second) or 'none'}."
-        if least.margin_deg < 0:
-            return f"{told} Unsafe: {least.off_words}."
         return f"{told} Least clear: {least.margin_words}."
 
     def lines(self, q: Asked, given: Answer) -> tuple[Line, ...]:
@@ -321,7 +348,11 @@ class TwoStopTable(Drill):
 
 
 class TableLine(Drill):
-    """A book's table: which line of it is wrong?"""
+    """A book's table: which line of it is wrong?
+
+    A line is wrong where an item stands off its base circle, not where it is merely freer at the
+    other stop.
+    """
 
     slug = "table-line"
     title = "A book's table: which line is wrong?"
@@ -330,17 +361,17 @@ class TableLine(Drill):
     stands = False
 
     def missing(self, rig: Rig) -> str:
-        """A table needs a few lines."""
-        return "has a table of one line" if rig.engine.cylinder_count < 2 else ""
+        """A table needs a few lines, and must be safe."""
+        if rig.engine.cylinder_count < 2:
+            return "has a table of one line"
+        return unsafe_words(rig, 0.0)
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """One item of one line at the other stop; now and then none."""
+        """One item of one line where it is off its base circle; now and then none."""
         lists = two_lists(rig, 0.0)
         margins = margins_deg(rig, 0.0), margins_deg(rig, TURN_DEG)
         movable = [
-            name
-            for name in rig.item_names
-            if abs(margins[0][name] - margins[1][name]) > 2 * CLEAR_DEG
+            name for name in rig.item_names if min(margins[0][name], margins[1][name]) < -CLEAR_DEG
         ]
         wrong = draw.one("item", movable) if movable and draw.yes("wrong", 0.85) else ""
         rows = []
@@ -375,7 +406,7 @@ class TableLine(Drill):
         self._rows(q)
         return (
             f"A book has this two-stop table for {q.engine.order_text}, from 1 at compression "
-            "TDC. Which line is wrong?"
+            "TDC. Which line is wrong, with an item off its base circle?"
         )
 
     def form(self, q: Asked) -> Form:
@@ -387,26 +418,28 @@ class TableLine(Drill):
         return Choice((*options, Option(None, "none")))
 
     def answer(self, q: Asked) -> Answer:
-        """The first line with an item at the stop where its margin is smaller."""
-        lists = two_lists(q.rig, 0.0)
+        """The first line with an item off its base circle."""
+        wrong = self._wrong(q)
+        return wrong[0] if wrong else None
+
+    def _wrong(self, q: Asked) -> tuple[int, str, int] | None:
+        """The first line that is wrong, from 1, with the item and its stop."""
+        margins = margins_deg(q.rig, 0.0), margins_deg(q.rig, TURN_DEG)
         for nth, row in enumerate(self._rows(q), start=1):
-            if any(name not in lists[stop - 1] for name, stop in row):
-                return nth
+            for name, stop in row:
+                if margins[stop - 1][name] <= 0:
+                    return nth, name, stop
         return None
 
     def why(self, q: Asked) -> str:
-        """The item and its margins."""
-        lists = two_lists(q.rig, 0.0)
-        for nth, row in enumerate(self._rows(q), start=1):
-            for name, stop in row:
-                if name not in lists[stop - 1]:
-                    at = TURN_DEG * (stop - 1)
-                    words = item_words(q.rig, name, at, margins_deg(q.rig, at)[name])
-                    if margins_deg(q.rig, at)[name] > 0:
-                        more = whole_degrees(margins_deg(q.rig, TURN_DEG - at)[name])
-                        words += f", but {more}° at the other stop"
-                    return f"Line {nth}: at stop {stop} {name} {words}."
-        return "Every item stands at the stop where it is freer."
+        """The item and how it stands there."""
+        wrong = self._wrong(q)
+        if wrong is None:
+            return "Every item rests on its base circle at its stop."
+        nth, name, stop = wrong
+        at = TURN_DEG * (stop - 1)
+        words = item_words(q.rig, name, at, margins_deg(q.rig, at)[name])
+        return f"Line {nth}: at stop {stop} {name} {words}."
 
 
 class MaySet(Drill):
