@@ -651,7 +651,7 @@ def test_a_scenario_is_saved_for_the_class_and_opened_again(
     bench.page.show_page("truth")
     answers.path = tmp_path / "mine.scenario.toml"
     bench.click("save_scenario")
-    assert "Saved as mine.scenario.toml" in bench.window.note.text
+    assert "Saved mine.scenario.toml in" in bench.window.note.text
     other = Bench(open_window("cedar"))
     other.window.go_to("Watch")
     other.window.opener.open_path(answers.path)

@@ -1,8 +1,8 @@
 """What holds for every workspace: themes, sizes, names read out, targets large enough."""
 
 import pytest
-from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QWidget
 
 from tests.conftest import MakeWindow
@@ -150,17 +150,6 @@ def test_unknown_keys_are_left_to_others(open_window: MakeWindow) -> None:
     event = QKeyEvent(QEvent.Type.KeyPress, Key.Key_F7, Qt.KeyboardModifier.NoModifier)
     QApplication.sendEvent(window, event)
     assert not event.isAccepted()
-
-
-def test_a_note_goes_when_it_is_pressed(open_window: MakeWindow) -> None:
-    window = open_window("birch")
-    window.note.say("A sentence.")
-    spot = QPointF(30, 10)
-    press, left = QEvent.Type.MouseButtonPress, Qt.MouseButton.LeftButton
-    where = QPointF(window.note.mapToGlobal(spot))
-    event = QMouseEvent(press, spot, where, left, left, Qt.KeyboardModifier.NoModifier)
-    QApplication.sendEvent(window.note, event)
-    assert not window.note.isVisible()
 
 
 @pytest.mark.parametrize(

@@ -78,7 +78,8 @@ def test_a_dropped_file_opens_and_anything_else_is_left_alone(
     open_window: MakeWindow, single: Path
 ) -> None:
     window = open_window("birch")
-    assert not Hand(window).drop(single, single)
+    assert Hand(window).drop(single, single)
+    assert window.note.text == "2 files at once: drop one at a time. Nothing was opened."
     assert window.session.state.source.rig == "birch"
     assert Hand(window).drop(single)
     assert window.session.state.source.path == single

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QApplication
 from true_compass.app.keeping.keeping import Keeping
 from true_compass.app.keeping.opener import REAL_DIALOGS, FileDialogs
 from true_compass.app.window.system import System, use_system_numbers
-from true_compass.app.window.window import MainWindow
+from true_compass.app.window.window import FIRST_SIZE, MainWindow
 from true_compass.core.engine import Engine
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.engine_file import read_checked
@@ -52,7 +52,7 @@ class Start:
         state = self.state_folder or self.folder / "state"
         data = self.data_folder or state / "data"
         if self.demo:
-            return Keeping.at(self.folder / "demo", state / "demo", data=data / "demo")
+            return Keeping.at(self.folder / "demo", state / "demo", data=data / "demo", demo=True)
         return Keeping.at(self.folder, state, data=data)
 
 
@@ -186,6 +186,8 @@ def draw_first_screen(start: Start, path: Path) -> bool:
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     application = make_application()
     window = make_window(start)
+    # The screen that is not there would be 800 × 800.
+    window.resize(*FIRST_SIZE)
     window.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
     window.show()
     application.processEvents()

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any, Final
 
 
@@ -48,6 +49,15 @@ def shown_text(text: str) -> str:
         char if char.isprintable() or char == "\u00a0" else char.encode("unicode_escape").decode()
         for char in text
     )
+
+
+def saved_words(path: Path) -> str:
+    """That a file was saved, and in which folder.
+
+    >>> saved_words(Path("/home/tutor/Documents/bench-v6.engine.toml"))
+    'Saved bench-v6.engine.toml in Documents.'
+    """
+    return f"Saved {shown_text(path.name)} in {shown_text(path.absolute().parent.name) or '/'}."
 
 
 def sentence_for(

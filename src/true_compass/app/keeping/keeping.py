@@ -27,10 +27,16 @@ class Keeping:
     results_folder: Path
     troubles: Troubles
     clock: Clock
+    demo: bool = False
 
     @staticmethod
     def at(
-        config: Path, state: Path, clock: Clock = utc_now, data: Path | None = None
+        config: Path,
+        state: Path,
+        clock: Clock = utc_now,
+        data: Path | None = None,
+        *,
+        demo: bool = False,
     ) -> "Keeping":
         """Settings in one folder; drafts and progress in another; the book among the data."""
         troubles = Troubles()
@@ -48,4 +54,5 @@ class Keeping:
             state / "results",
             troubles,
             clock,
+            demo,
         )

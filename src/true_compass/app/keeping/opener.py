@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -26,8 +27,9 @@ from true_compass.files.engine_file import (
     text_digest,
 )
 from true_compass.files.engine_values import differing
+from true_compass.files.kinds import FileKind, kind_of, why_no_engine
 from true_compass.files.lift_table import read_lift_table
-from true_compass.files.problems import EngineFileError, shown_text
+from true_compass.files.problems import EngineFileError, saved_words, shown_text
 from true_compass.files.rigs import demo_rig, rig_names, rig_text
 from true_compass.session.drafts import Draft, origin_digest
 from true_compass.session.session import Session, Source
@@ -218,6 +220,9 @@ class Opener(QObject):
 
     said = pyqtSignal(str)
 
+    asks = pyqtSignal(str, object, object)
+    """A question about a file: a title, sentences, and choices, each words and what it does."""
+
     parted = pyqtSignal(object, object)
     """The file has changed since an unsaved edit was made: rows of what differs, the `Draft`."""
 
@@ -231,6 +236,8 @@ class Opener(QObject):
         self._window = window
         self.elsewhere: Callable[[Path], bool] = _nowhere
         """Opens files of other kinds, such as scenarios; whether a file was one."""
+        self.into_book: Callable[[Path], object] = _nowhere
+        """Takes a table of jobs into the book."""
 
     def recent(self) -> list[Recent]:
         """The engines that were open before, the last first."""
@@ -257,12 +264,55 @@ class Opener(QObject):
         self._open(demo_rig(name), Source(rig=name))
 
     def open_path(self, path: Path) -> None:
-        """Open an engine file, or say what is wrong with it; another kind of file where it goes."""
+        """Open an engine file, or say what is wrong with it; another kind of file where it goes.
+
+        What a lift table or a table of jobs is for is asked.
+        """
         if self.elsewhere(path):
+            return
+        kind = kind_of(path)
+        if kind is FileKind.LIFT_TABLE:
+            self._ask_valves(path)
+            return
+        if kind is FileKind.JOB_TABLE:
+            self._ask_book(path)
+            return
+        another = why_no_engine(path)
+        if another is not None:
+            self.refused.emit(another)
             return
         read = self._read(path)
         if read is not None:
             self._open(*read)
+
+    def open_dropped(self, paths: list[Path]) -> None:
+        """Open what was dropped on the window: one file at a time."""
+        if len(paths) == 1:
+            self.open_path(paths[0])
+        else:
+            self.said.emit(f"{len(paths)} files at once: drop one at a time. Nothing was opened.")
+
+    def _ask_valves(self, path: Path) -> None:
+        """Which valves a lift table is for."""
+        name, engine = shown_text(path.name), self._session.state.engine.name
+        choices = [(f"Use for {kind.value}", partial(self.read_table, kind, path)) for kind in Kind]
+        self.asks.emit(
+            f"{name}: use for intake or exhaust?",
+            [
+                f"It is a lift table. It takes the place of the valve events of {engine}; Ctrl+Z "
+                "takes it back."
+            ],
+            choices,
+        )
+
+    def _ask_book(self, path: Path) -> None:
+        """Whether a table of jobs is taken into the book."""
+        name = shown_text(path.name)
+        self.asks.emit(
+            f"{name}: take into the Book?",
+            ["It is a table of jobs. The Book takes in those that it has not; none is changed."],
+            [("Take into Book", partial(self.into_book, path))],
+        )
 
     def reload(self) -> None:
         """Read the open file again, after someone edited it; the crank stays where it is."""
@@ -352,8 +402,8 @@ class Opener(QObject):
                 f"{shown_text(source.path.name)} was changed elsewhere since it was read, and was "
                 "left alone. F5 reads it anew; Save a copy keeps yours."
             )
-        else:
-            self._write(source.path)
+        elif self._write(source.path):
+            self.said.emit(saved_words(source.path))
 
     @staticmethod
     def _changed_elsewhere(source: Source) -> bool:
@@ -378,7 +428,7 @@ class Opener(QObject):
             # The dialog asked about another name, so nobody agreed to write over this one.
             self.said.emit(f"{name} is there already. Save with that whole name to replace it.")
         elif self._write(path):
-            self.said.emit(f"Saved as {shown_text(path.name)}.")
+            self.said.emit(saved_words(path))
 
     def suggested(self) -> str:
         """The proposed name of a file: its own, or that of the engine."""
@@ -407,7 +457,7 @@ class Opener(QObject):
             reason = getattr(error, "strerror", None) or str(error)
             self.said.emit(f"{name} was not saved ({reason}). Choose another folder.")
             return
-        self.said.emit(f"Saved as {name}.")
+        self.said.emit(saved_words(path))
 
     def ask_book(self) -> Path | None:
         """Ask for a book or a table of jobs."""

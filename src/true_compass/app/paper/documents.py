@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Protocol
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
-from true_compass.files.problems import shown_text
+from true_compass.files.problems import saved_words, shown_text
 
 if TYPE_CHECKING:
     from PyQt6.QtPrintSupport import QPrinter
@@ -78,7 +78,7 @@ class Documents(QObject):
         except DocumentError as error:
             self.said.emit(str(error))
         else:
-            self.said.emit(f"Saved as {shown_text(path.name)}.")
+            self.said.emit(saved_words(path))
 
     def print(self, document: "Document", paper: "Paper") -> None:
         """Ask for a printer, and print the document true to size."""

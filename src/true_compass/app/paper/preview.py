@@ -7,8 +7,9 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.paper.documents import Documents
-from true_compass.app.widgets.controls import DrawnButton, TabButton
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.over import Over
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.documents import PAPERS, Document, Paint, Paper
 from true_compass.drawing.text import draw_paragraph, draw_text
@@ -19,7 +20,7 @@ EDGE: Final = 20.0
 FORMATS: Final = "PDF holds all pages. PNG and SVG hold one page each."
 
 
-class Preview(Painted):
+class Preview(Over):
     """One page at the right, as large as there is room; title and buttons at the left."""
 
     tells_itself = True
@@ -33,7 +34,7 @@ class Preview(Painted):
         self.page = 0
         self.setObjectName("preview")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.save_button = DrawnButton(look, "Save as…", self)
+        self.save_button = StrongButton(look, "Save as…", self)
         self.print_button = DrawnButton(look, "Print…", self)
         self.close_button = DrawnButton(look, "Close", self)
         self.before = DrawnButton(look, "Page before", self)
@@ -99,13 +100,17 @@ class Preview(Painted):
             self.arrange()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Escape closes, arrows and page keys leaf; nothing turns the crank below the page."""
+        """Escape closes, Return does what the dark button says, arrows and page keys leaf; nothing
+        turns the crank below the page.
+        """
         if event is None:
             return
         on = (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_PageDown)
         back = (Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp)
         if event.key() == Qt.Key.Key_Escape:
             self.hide()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.save_button.click()
         elif event.key() in on:
             self._go_after()
         elif event.key() in back:

@@ -137,6 +137,7 @@ class SearchList(Painted):
         self.field.setMaxLength(80)
         self.field.textChanged.connect(self._on_typed)
         self.field.installEventFilter(self)
+        self._nothing = ""
         self.model = LineModel(self)
         self.view = QListView(self)
         self.view.setModel(self.model)
@@ -151,8 +152,11 @@ class SearchList(Painted):
         look.changed.connect(self._dress)
         self.hide()
 
-    def show_lines(self, title: str, lines: Sequence[Line], hint: str) -> None:
-        """Show lines, with the keyboard in the field; `hint` stands in the empty field."""
+    def show_lines(self, title: str, lines: Sequence[Line], hint: str, nothing: str = "") -> None:
+        """Show lines, with the keyboard in the field; `hint` stands in the empty field, `nothing`
+        is said where there are none to search.
+        """
+        self._nothing = "" if lines else nothing
         self._back = self.focus_widget()
         self.setAccessibleName(title)
         self.view.setAccessibleName(title)
@@ -247,7 +251,8 @@ class SearchList(Painted):
         rounded(p, box.adjusted(1, 1, -1, -1), 4, theme.sheet, QPen(theme.line, 2))
         if not self.model.lines:
             words = QRectF(EDGE, FIELD + 2 * EDGE, self.logical_width - 2 * EDGE, 28)
-            draw_text(p, words, "Nothing fits. Type less.", BODY, theme.ink2)
+            told = self._nothing or "Nothing fits. Type less."
+            draw_text(p, words, told, BODY, theme.ink2)
             self.view.hide()
         else:
             self.view.show()

@@ -41,7 +41,7 @@ class KeyParts:
     print_page: Action
     show_help: Action
     toggle_full_screen: Action
-    hide_note: Action
+    way_out: Action
 
 
 def window_lines(parts: KeyParts) -> tuple[KeyLine, ...]:
@@ -123,7 +123,9 @@ def window_lines(parts: KeyParts) -> tuple[KeyLine, ...]:
             },
         ),
         KeyLine(
-            "Esc", "puts away what lies over the page", {(Key.Key_Escape, NONE): parts.hide_note}
+            "Esc",
+            "puts away what lies over the page, leaves the projector view",
+            {(Key.Key_Escape, NONE): parts.way_out},
         ),
     )
 

@@ -52,7 +52,8 @@ class Lists(QObject):
     def open_recent(self) -> None:
         """Engines that were open before."""
         lines = recent_lines(self._parts.opener, self._parts.open_one)
-        self._list().show_lines("Recent engines", lines, "Search: name, layout or file")
+        hint = "Search: name, layout or file"
+        self._list().show_lines("Recent engines", lines, hint, "No recent engines yet.")
         self.place()
 
     def open_menu(self) -> None:

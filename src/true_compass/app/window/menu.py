@@ -24,16 +24,21 @@ class Acts:
     show_about: Callable[[], None]
     toggle_full_screen: Callable[[], None]
     toggle_lock: Callable[[], None]
+    new_engine: Callable[[], None]
+    quit: Callable[[], object]
 
 
 def fill_menu(menu: QMenu, session: Session, opener: Opener, look: Look, acts: Acts) -> None:
-    """Put the current entries into the menu."""
+    """Put the current entries into the menu: each row always in its place, off where it has
+    nothing to do.
+    """
     _empty(menu)
+    _plain(menu, "New engine…", acts.new_engine)
     _plain(menu, "Demo rigs…", acts.open_rigs, "F4")
     _plain(menu, "Recent engines…", acts.open_recent, "Ctrl+R")
     _plain(menu, "Open engine file…", opener.choose_and_open, "Ctrl+O")
-    if session.state.source.path is not None:
-        _plain(menu, "Read the file again", opener.reload, "F5")
+    again = _plain(menu, "Read the file again", opener.reload, "F5")
+    again.setEnabled(session.state.source.path is not None)
     menu.addSeparator()
     _plain(menu, "Save", opener.save, "Ctrl+S")
     _plain(menu, "Save a copy…", opener.choose_and_save_copy, "Ctrl+Shift+S")
@@ -51,6 +56,8 @@ def fill_menu(menu: QMenu, session: Session, opener: Opener, look: Look, acts: A
     menu.addSeparator()
     _plain(menu, "Keys and codes", acts.show_help, "F1")
     _plain(menu, "About True Compass", acts.show_about)
+    menu.addSeparator()
+    _plain(menu, "Quit", acts.quit)
 
 
 def _nothing() -> None:

@@ -4,11 +4,12 @@ from collections.abc import Callable, Sequence
 from typing import Final
 
 from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PyQt6.QtGui import QColor, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.over import Over
 from true_compass.drawing.codes import paint_problem_mark, rounded
 from true_compass.drawing.text import LEFT, draw_paragraph_that_fits, draw_text, text_width
 from true_compass.drawing.theme import BODY, HEAD, LABEL, Weight, font
@@ -34,7 +35,11 @@ class NoteStrip(Painted):
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self.hide)
-        self.more = DrawnButton(look, "Show all", self)
+        self._fresh = False
+        # A press meant for what lies below goes there; only the button beside the words takes one.
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.more = DrawnButton(look, "Show all", parent)
+        self.more.setObjectName("note_more")
         self.setObjectName("note")
         self.hide()
 
@@ -46,11 +51,27 @@ class NoteStrip(Painted):
         self.more.setVisible(bool(more))
         self.setAccessibleName(text)
         self._timer.start(PROBLEM_MS if problem else NOTE_MS)
+        self._fresh = True
+        QTimer.singleShot(0, self._has_been_said)
         self.coming.emit()
         self.show()
         self.raise_()
+        self.more.raise_()
         self.place_more()
         self.update()
+
+    def _has_been_said(self) -> None:
+        self._fresh = False
+
+    def pass_by(self) -> None:
+        """Something else was done: what was said of the thing before holds no longer."""
+        if not self._fresh:
+            self.hide()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """The button goes with the words."""
+        super().hideEvent(event)
+        self.more.hide()
 
     @property
     def widths(self) -> tuple[int, int]:
@@ -65,15 +86,12 @@ class NoteStrip(Painted):
 
     @property
     def _right(self) -> float:
-        return 146.0 if self.more.isVisibleTo(self) else 16.0
+        return 146.0 if self.more.text() else 16.0
 
     def place_more(self) -> None:
         """Put the button at the right end."""
-        self.more.setGeometry(self.look.scaled(self.logical_width - 132, 2, 124, HEIGHT - 4))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """A press sends the note away."""
-        self.hide()
+        box = self.look.scaled(self.logical_width - 132, 2, 124, HEIGHT - 4)
+        self.more.setGeometry(box.translated(self.pos()))
 
     def ground(self) -> QColor:
         """The tint of what is next."""
@@ -93,7 +111,7 @@ class NoteStrip(Painted):
             draw_paragraph_that_fits(p, room.adjusted(0, 1, 0, -1), self.text, BODY, theme.ink)
 
 
-class Sheet(Painted):
+class Sheet(Over):
     """A sheet over the workspace: a title, pairs of words, and a way to close it."""
 
     tells_itself = True
@@ -102,6 +120,7 @@ class Sheet(Painted):
         super().__init__(look, parent)
         self._title = ""
         self._rows: list[tuple[str, str]] = []
+        self._problem = True
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.close_button = DrawnButton(look, "Close", self)
         self.close_button.clicked.connect(self.hide)
@@ -113,13 +132,19 @@ class Sheet(Painted):
         self.hide()
 
     def show_rows(
-        self, title: str, rows: list[tuple[str, str]], choices: Sequence[Choice] = ()
+        self,
+        title: str,
+        rows: list[tuple[str, str]],
+        choices: Sequence[Choice] = (),
+        *,
+        problem: bool = True,
     ) -> None:
-        """Show rows of `(left, right)`; a row with an empty left uses the whole width.
+        """Show rows of `(left, right)`; a row with an empty left uses the whole width, and is
+        marked where it is a `problem`.
 
         `choices` are buttons: each closes the sheet and acts.
         """
-        self._title, self._rows = title, rows
+        self._title, self._rows, self._problem = title, rows, problem
         self._acts = [act for _, act in choices]
         for place, button in enumerate(self.choice_buttons):
             button.setVisible(place < len(choices))
@@ -207,7 +232,8 @@ class Sheet(Painted):
         theme = self.look.theme
         y = 66.0
         for _, sentence in self._rows:
-            box = QRectF(54, y, self.logical_width - 84, 400)
+            left = 54 if self._problem else 24
+            box = QRectF(left, y, self.logical_width - left - 30, 400)
             p.setFont(font(BODY))
             flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop) | int(
                 Qt.TextFlag.TextWordWrap
@@ -216,7 +242,8 @@ class Sheet(Painted):
             if used.bottom() > self.logical_height - 12:
                 draw_text(p, QRectF(54, y, 300, 24), "and more", BODY, theme.ink2)
                 return
-            paint_problem_mark(p, QRectF(24, y + 1, 18, 18), theme.ink, theme.on_ink)
+            if self._problem:
+                paint_problem_mark(p, QRectF(24, y + 1, 18, 18), theme.ink, theme.on_ink)
             p.setFont(font(BODY))
             p.setPen(theme.ink)
             p.drawText(box, flags, sentence)

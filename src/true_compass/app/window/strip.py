@@ -91,6 +91,8 @@ class HomeButton(StripButton):
         self.setAccessibleName("True Compass: front page")
         self.setToolTip("Front page (Home)")
         self.with_name = True
+        self.below = ""
+        """What stands below the name: that this is a demonstration."""
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Draw the mark, then the name."""
@@ -107,8 +109,9 @@ class HomeButton(StripButton):
         p.setBrush(theme.now if self.isChecked() else theme.now_on_strip)
         p.drawPolygon(QPolygonF([QPointF(x - 8, 9), QPointF(x + 8, 9), QPointF(x, 25)]))
         if self.with_name:
-            name = QRectF(57, 0, 134, HEIGHT)
+            name = QRectF(57, 0, 134, 38 if self.below else HEIGHT)
             draw_text(p, name, self.text(), LABEL, colour, Weight.STRONG, LEFT)
+            draw_text(p, QRectF(57, 29, 134, 20), self.below, NOTE, colour, Weight.BODY, LEFT)
         self.draw_focus(p, box)
         p.end()
 

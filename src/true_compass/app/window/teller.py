@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
 
 from true_compass.app.keeping.opener import Opener
-from true_compass.app.window.note import NoteStrip, Sheet
+from true_compass.app.window.note import Choice, NoteStrip, Sheet
 from true_compass.core.cautions import CARE
 from true_compass.files.problems import EngineFileError
 from true_compass.session.drafts import Draft
@@ -39,6 +39,7 @@ class Teller(QObject):
         opener.refused.connect(self.show_problems)
         opener.said.connect(note.say)
         opener.parted.connect(self._show_parted)
+        opener.asks.connect(self._ask)
         session.when_locked = partial(note.say, LOCKED)
 
     def turned_back(self) -> None:
@@ -108,6 +109,11 @@ class Teller(QObject):
         if clipboard is not None:
             clipboard.setText(self._fault)
         self._note.say("The report is on the clipboard.")
+
+    def _ask(self, title: str, sentences: list[str], choices: list[Choice]) -> None:
+        """A question about a file: its choices are buttons, and Close leaves all as it is."""
+        rows = [("", sentence) for sentence in sentences]
+        self._sheet.show_rows(title, rows, choices, problem=False)
 
     def _show_parted(self, rows: list[tuple[str, str, str]], draft: Draft) -> None:
         """A file was changed since unsaved edits were made: both are shown, a person chooses."""

@@ -1,5 +1,6 @@
 """The main window: strip, workspaces, turn bar; keys, files and what is remembered."""
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
@@ -53,6 +54,7 @@ if TYPE_CHECKING:
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
+PROJECTOR: Final = "Projector view: Esc leaves it. The pages are at the top edge."
 
 
 class Middle(QScrollArea):
@@ -140,11 +142,12 @@ class MainWindow(QWidget):
                 print_page=self.print_page,
                 show_help=self.show_help,
                 toggle_full_screen=self.toggle_full_screen,
-                hide_note=self.note.hide,
+                way_out=self._way_out,
             )
         )
         self._actions = actions_of(self.key_lines)
         self._own_actions: dict[Chord, Action] = {}
+        self._was_projector = False
 
     def _connect(self) -> None:
         self.strip.chosen.connect(self.go_to)
@@ -156,15 +159,19 @@ class MainWindow(QWidget):
         self.teller.stepped.connect(self._show_where)
         self.session.where = self._where
         self.documents.said.connect(self.note.say)
+        for done in (self.bridge.engine_changed, self.bridge.history_changed):
+            done.connect(self.note.pass_by)
         self.note.coming.connect(self._place_note)
         self._note_timer = QTimer(self)
         self._note_timer.setSingleShot(True)
         self._note_timer.timeout.connect(self._lay_note)
         self.opener.elsewhere = self._open_elsewhere
+        self.opener.into_book = self._take_into_book
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
         self.bridge.saved.connect(self._show_engine)
         self.look.changed.connect(self._dress)
+        self.look.changed.connect(self._say_projector)
         self.session.subscribe(self._on_change)
 
     def _restore(self) -> None:
@@ -293,6 +300,7 @@ class MainWindow(QWidget):
         )
 
     def _on_opened(self) -> None:
+        self.note.pass_by()
         self._on_shown()
         self.strip.show_open(self.pages.entry.word)
         self._arrange()
@@ -319,6 +327,11 @@ class MainWindow(QWidget):
                 return True
         return False
 
+    def _take_into_book(self, path: Path) -> None:
+        """A table of jobs goes where books go."""
+        self.go_to("Book")
+        self.workspace.take_file(path)
+
     def _menu_acts(self) -> Acts:
         """What the menu can do now."""
         can_print = self.workspace.document() is not None
@@ -330,6 +343,8 @@ class MainWindow(QWidget):
             self.teller.show_about,
             self.toggle_full_screen,
             self.teller.toggle_lock,
+            partial(self.go_to, "Engine", "New engine"),
+            self.close,
         )
 
     def print_page(self) -> None:
@@ -367,7 +382,9 @@ class MainWindow(QWidget):
         star = " (edited)" if state.edited else ""
         on_show = self.workspace.on_show
         named = f"{state.engine.name}{star}" if on_show is None else on_show.name
-        self.setWindowTitle(f"{named} – True Compass")
+        mark = " (demonstration)" if self._keeping.demo else ""
+        self.strip.home.below = "Demonstration" if self._keeping.demo else ""
+        self.setWindowTitle(f"{named} – True Compass{mark}")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Place strip, workspace and bar."""
@@ -423,6 +440,18 @@ class MainWindow(QWidget):
             self.strip.setVisible(at.y() <= reach)
             self.strip.raise_()
 
+    def _way_out(self) -> None:
+        """Put a message away, and leave the projector view."""
+        self.note.hide()
+        if self.look.projector:
+            self.look.toggle_projector()
+
+    def _say_projector(self) -> None:
+        """On coming into the projector view: how one gets out of it."""
+        if self.look.projector and not self._was_projector:
+            self.note.say(PROJECTOR)
+        self._was_projector = self.look.projector
+
     def toggle_full_screen(self) -> None:
         """Full screen and back."""
         self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
@@ -463,24 +492,22 @@ class MainWindow(QWidget):
     # Files and farewell --------------------------------------------------------------------
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        """Take one file from the desktop."""
-        if event is not None and self._dropped_path(event) is not None:
+        """Take files from the desktop."""
+        if event is not None and self._dropped_paths(event):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         """Open the dropped file."""
-        path = self._dropped_path(event) if event is not None else None
-        if event is not None and path is not None:
+        paths = self._dropped_paths(event) if event is not None else []
+        if event is not None and paths:
             event.acceptProposedAction()
-            self.opener.open_path(path)
+            self.opener.open_dropped(paths)
 
     @staticmethod
-    def _dropped_path(event: QDropEvent) -> Path | None:
+    def _dropped_paths(event: QDropEvent) -> list[Path]:
         data = event.mimeData()
         urls = data.urls() if data is not None else []
-        if len(urls) == 1 and urls[0].isLocalFile():
-            return Path(urls[0].toLocalFile())
-        return None
+        return [Path(url.toLocalFile()) for url in urls if url.isLocalFile()]
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Remember the engine, the angle and the look."""

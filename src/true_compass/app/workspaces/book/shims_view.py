@@ -94,6 +94,8 @@ class ShimsView(Painted):
     def _arrange(self) -> None:
         put, wide, high = self.look.scaled, self.logical_width, self.logical_height
         style = field_style(self.look.theme, self.look.scale, wrong=bool(self._wrong))
+        for part in (self.stock, self.drawer, self.fit):
+            part.setVisible(self._shims.applies)
         y = high - 38
         self.stock.setGeometry(put(96, y, 170, 36))
         self.drawer.setGeometry(put(340, y, max(wide - 340 - 330, 120), 36))

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from true_compass.app.desk import Desk
 from true_compass.app.workspaces.lessons.collecting import Collector
 from true_compass.core.words import counted
-from true_compass.files.problems import shown_text
+from true_compass.files.problems import saved_words, shown_text
 from true_compass.lessons.collect import ClassSheet, Item, Student, class_of
 from true_compass.lessons.mastery import Standing
 from true_compass.lessons.result import PROVES
@@ -173,4 +173,4 @@ class ClassModel(QObject):
         except OSError as error:
             self.desk.say(f"{shown_text(path.name)} could not be written ({error.strerror}).")
         else:
-            self.desk.say(f"Saved as {shown_text(path.name)}.")
+            self.desk.say(saved_words(path))

@@ -1,0 +1,72 @@
+"""What kind of file one is, by its name and its first line; what is in it is checked later."""
+
+from enum import Enum
+from pathlib import Path
+from typing import Final
+
+from true_compass.files.engine_file import SUFFIX, is_engine_file
+from true_compass.files.lift_table import ANGLES, LIFTS
+from true_compass.files.problems import EngineFileError
+from true_compass.files.reading import one_problem, read_bytes
+
+MOST_BYTES: Final = 60_000_000
+HEAD_BYTES: Final = 4096
+JOB_COLUMNS: Final = frozenset({"job", "date", "item"})
+"""What the first line of a table of jobs names, among others."""
+OPENS: Final = (
+    f"It opens engines (*{SUFFIX}), scenarios, lessons, books, lift tables and tables of jobs"
+)
+
+
+class FileKind(Enum):
+    """What a file is for."""
+
+    ENGINE = "engine"
+    SCENARIO = "scenario"
+    LESSON = "lesson"
+    BOOK = "book"
+    LIFT_TABLE = "lift table"
+    JOB_TABLE = "job table"
+    OTHER = "other"
+
+
+OWN: Final = {
+    ".scenario.toml": FileKind.SCENARIO,
+    ".lesson.toml": FileKind.LESSON,
+    ".tcbook": FileKind.BOOK,
+    ".toml": FileKind.ENGINE,
+}
+
+
+def kind_of(path: Path) -> FileKind:
+    """The kind of a file. Where it cannot be read at all it is taken for an engine's, whose reader
+    says what is wrong with it.
+    """
+    name = path.name.casefold()
+    for ending, kind in OWN.items():
+        if name.endswith(ending):
+            return kind
+    try:
+        begins = read_bytes(path, "a file of this program", MOST_BYTES)[:HEAD_BYTES]
+    except EngineFileError:
+        return FileKind.ENGINE
+    lines = begins.decode("utf-8-sig", errors="replace").splitlines()
+    first = next((line for line in lines if line.strip() and not line.startswith("#")), "")
+    mark = max(",;\t", key=first.count)
+    head = [cell.strip().strip('"').casefold() for cell in first.split(mark)]
+    if len(head) == 2 and head[0] in ANGLES and head[1] in LIFTS:
+        return FileKind.LIFT_TABLE
+    if set(head) >= JOB_COLUMNS:
+        return FileKind.JOB_TABLE
+    return FileKind.ENGINE if is_engine_file(path) else FileKind.OTHER
+
+
+def why_no_engine(path: Path) -> EngineFileError | None:
+    """Why a file cannot be opened as an engine because it is of another kind, and the way out."""
+    told = {
+        FileKind.LIFT_TABLE: "is a lift table: open an engine first, then use it for intake or "
+        "exhaust (--table-intake, --table-exhaust)",
+        FileKind.JOB_TABLE: "is a table of jobs: the Book takes it in (book add)",
+        FileKind.OTHER: f"is not one of this program. {OPENS}",
+    }.get(kind_of(path))
+    return one_problem(path.name, told) if told else None
