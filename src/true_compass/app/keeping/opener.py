@@ -295,7 +295,11 @@ class Opener(QObject):
     def _ask_valves(self, path: Path) -> None:
         """Which valves a lift table is for."""
         name, engine = shown_text(path.name), self._session.state.engine.name
-        choices = [(f"Use for {kind.value}", partial(self.read_table, kind, path)) for kind in Kind]
+        # The first stands nearest to Close, at the right.
+        choices = [
+            (f"Use for {kind.value}", partial(self.read_table, kind, path))
+            for kind in (Kind.EXHAUST, Kind.INTAKE)
+        ]
         self.asks.emit(
             f"{name}: use for intake or exhaust?",
             [

@@ -18,6 +18,8 @@ from true_compass.drawing.theme import BODY, HEAD, NOTE, Weight
 SIDE: Final = 300.0
 EDGE: Final = 20.0
 FORMATS: Final = "PDF holds all pages. PNG and SVG hold one page each."
+FORMATS_FOOT: Final = 444.0
+"""Where there is no room for these words, they are read at the button."""
 
 
 class Preview(Over):
@@ -35,6 +37,7 @@ class Preview(Over):
         self.setObjectName("preview")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.save_button = StrongButton(look, "Save as…", self)
+        self.save_button.setToolTip(FORMATS)
         self.print_button = DrawnButton(look, "Print…", self)
         self.close_button = DrawnButton(look, "Close", self)
         self.before = DrawnButton(look, "Page before", self)
@@ -146,9 +149,13 @@ class Preview(Over):
             leaf.setVisible(pages > 1)
             leaf.setEnabled(0 <= self.page + page < pages)
             leaf.setGeometry(put(EDGE + place * (wide + 8) / 2, 352, (wide - 8) / 2, 36))
-        foot = max(self.logical_height - 64, 400)
-        self.close_button.setGeometry(put(EDGE, foot, wide, 44))
+        self.close_button.setGeometry(put(EDGE, self._foot, wide, 44))
         self.update()
+
+    @property
+    def _foot(self) -> float:
+        """Where the lowest button begins."""
+        return max(self.logical_height - 64, 400)
 
     def page_box(self) -> QRectF:
         """Where the page lies, in pixels of the design."""
@@ -170,7 +177,8 @@ class Preview(Over):
             label = QRectF(EDGE, 246, wide, 24)
             draw_text(p, label, "Paper", NOTE, theme.ink2)
         draw_text(p, QRectF(EDGE, 322, wide, 24), self._page_words(), BODY, theme.ink)
-        draw_paragraph(p, QRectF(EDGE, 400, wide, 60), FORMATS, NOTE, theme.ink2)
+        if self._foot >= FORMATS_FOOT:
+            draw_paragraph(p, QRectF(EDGE, 400, wide, 60), FORMATS, NOTE, theme.ink2)
         box = self.page_box()
 
         def page(q: QPainter) -> None:

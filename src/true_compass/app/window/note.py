@@ -229,12 +229,12 @@ class Sheet(Over):
             draw_text(p, box, right, px, theme.ink2, Weight.BODY)
 
     def _paint_sentences(self, p: QPainter) -> None:
-        theme = self.look.theme
+        theme, px = self.look.theme, BODY if self._problem else LABEL
         y = 66.0
         for _, sentence in self._rows:
             left = 54 if self._problem else 24
             box = QRectF(left, y, self.logical_width - left - 30, 400)
-            p.setFont(font(BODY))
+            p.setFont(font(px))
             flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop) | int(
                 Qt.TextFlag.TextWordWrap
             )
@@ -244,7 +244,7 @@ class Sheet(Over):
                 return
             if self._problem:
                 paint_problem_mark(p, QRectF(24, y + 1, 18, 18), theme.ink, theme.on_ink)
-            p.setFont(font(BODY))
+            p.setFont(font(px))
             p.setPen(theme.ink)
             p.drawText(box, flags, sentence)
             y = used.bottom() + 12
