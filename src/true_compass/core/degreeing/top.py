@@ -71,7 +71,9 @@ def met_words(mark_error_deg: float) -> str:
     """`2.2° early`, `1.0° late` or `at true TDC`: when a mark is met."""
     if abs(mark_error_deg) < SET_DEG / 2:
         return "at true TDC"
-    return f"{abs(mark_error_deg):.1f}° {'late' if mark_error_deg > 0 else 'early'}"
+    if mark_error_deg > 0:
+        return f"{mark_error_deg:.1f}° late"
+    return f"{-mark_error_deg:.1f}° early"
 
 
 def true_top(before: float, after: float, wheel: Wheel | None = None) -> TrueTop:
