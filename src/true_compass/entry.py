@@ -10,6 +10,7 @@ from true_compass.cli import common
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
 from true_compass.files.engine_file import SUFFIX, read_engine_text, text_digest
+from true_compass.files.kinds import FileKind, kind_by_name
 from true_compass.files.problems import EngineFileError
 from true_compass.files.rigs import rig_names
 
@@ -60,20 +61,20 @@ def _check_book(path: Path) -> None:
 
 
 OTHER_FILES: Final = {
-    ".scenario.toml": _check_scenario,
-    ".lesson.toml": _check_lesson,
-    ".tcbook": _check_book,
+    FileKind.SCENARIO: _check_scenario,
+    FileKind.LESSON: _check_lesson,
+    FileKind.BOOK: _check_book,
 }
-"""Endings of files that are no engine files, with what refuses a wrong one."""
+"""Kinds of file that a workspace of their own opens, with what refuses a wrong one."""
 
 
 def _other_file(target: str | None) -> Path | None:
     """The file of another kind that a command line names, once it was found without problems."""
-    for ending, check in OTHER_FILES.items():
-        if target and target.endswith(ending):
-            check(Path(target))
-            return Path(target).absolute()
-    return None
+    kind = kind_by_name(target) if target else None
+    if target is None or kind not in OTHER_FILES:
+        return None
+    OTHER_FILES[kind](Path(target))
+    return Path(target).absolute()
 
 
 def _asked(source: "Source", other: Path | None) -> dict[str, str]:

@@ -17,9 +17,10 @@ from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.cam.workspace import CORRECT, LINE, LOBE, READINGS, CamWorkspace
 from true_compass.bench.scenario import Scenario
+from true_compass.core.degreeing.centreline import late_words
 from true_compass.core.degreeing.found import curve_for
 from true_compass.core.degreeing.sheet import Cell, Part, Ready
-from true_compass.core.degreeing.top import span_of
+from true_compass.core.degreeing.top import met_words, span_of
 from true_compass.core.degreeing.wheel import Scale, Wheel, Zero
 from true_compass.core.items import Item, Kind
 from true_compass.drawing.documents import A4, Document, write_document
@@ -569,14 +570,18 @@ def test_a_simulated_instrument_is_one_press(open_window: MakeWindow) -> None:
     for words, kind in (("the intake", Kind.INTAKE), ("the exhaust", Kind.EXHAUST)):
         hand.press(words)
         let_it_turn(page, lambda kind=kind: kind in page.model.result.noses)  # type: ignore[misc]
-    practice = page.lining._practice
-    assert practice is not None
+    hidden = page.lining.line.simulated
+    assert hidden is not None
     result = page.model.result
     assert result.top is not None
-    assert result.top.top.shift_deg == pytest.approx(practice[1], abs=0.3)
-    assert result.need_deg == pytest.approx(practice[0], abs=0.4)
+    assert result.top.top.shift_deg == pytest.approx(hidden.zero_deg, abs=0.3)
+    assert result.need_deg == pytest.approx(hidden.late_deg, abs=0.4)
     hand.press("Put it away")
-    assert page.lining.line.told[-1].startswith("The simulated cam stood ")
+    pointer = met_words(-hidden.zero_deg)
+    assert page.lining.line.told[-1] == (
+        f"The simulated cam stood {late_words(hidden.late_deg)}, the pointer's zero was met "
+        f"{pointer}."
+    )
     assert not page.lining.line.is_open
 
 

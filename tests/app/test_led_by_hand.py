@@ -218,7 +218,7 @@ def test_a_lesson_is_made_handed_out_taken_by_two_and_its_marks_are_read(
     assert any(words.startswith("Handed in as friday-test-ines") for words in over)
     assert page.learn.more.text() == "Hand in again: Enter"
     hand.press("All lessons")
-    assert any(one.title == "Friday test" for one in page.model.handed())
+    assert any(one.title == "Friday test" for one in page.model.remembered.handed())
     assert "Friday test" in painted_texts(page.list)
     assert "all answered" in painted_texts(page.list)
     take_the_test(hand, answers.path, "Hugo", rightly=False)

@@ -313,6 +313,7 @@ BAD: list[tuple[dict[str, Any], Answer, str]] = [
     ({"kind": "free", "at_deg": 0}, "I1, I9", "names 'I9'"),
     ({"kind": "two-stop", "at_deg": 0}, [["I1"]], "must be two lists"),
     ({"kind": "thou", "ask": {"thou": 25}}, "25 thou", "must be a number in mm"),
+    ({"kind": "thou", "ask": {"thou": 25}}, "0.64 m", "must be a number in mm"),
     ({"kind": "turn-to", "ask": {"cylinder": 1}, "at_deg": 9}, "half", "must be a crank angle"),
     ({"kind": "cap", "ask": {"rotor": "clockwise"}}, "1-3", "must be 4 cylinders"),
     ({"kind": "cap", "ask": {"rotor": "clockwise"}}, "1-3-x-2", "must be 4 cylinders"),

@@ -16,6 +16,7 @@ from true_compass.app.desk import Desk
 from true_compass.app.keeping.settings import Remembered
 from true_compass.app.tile import Tile
 from true_compass.app.workspace import Workspace
+from true_compass.files.kinds import FileKind
 
 FOLDER: Final = "true_compass.app.workspaces"
 
@@ -28,8 +29,8 @@ class Entry:
     key: Qt.Key
     class_name: str
     folder: str = FOLDER
-    opens: str = ""
-    """The ending of the files that it opens, beside engine files."""
+    opens: FileKind | None = None
+    """The kind of file that it opens."""
 
     @property
     def letter(self) -> str:
@@ -64,9 +65,9 @@ WORKSPACES: Final = (
     Entry("Engine", Qt.Key.Key_E, "EngineWorkspace"),
     Entry("Orders", Qt.Key.Key_O, "OrdersWorkspace"),
     Entry("Stops", Qt.Key.Key_S, "StopsWorkspace"),
-    Entry("Bench", Qt.Key.Key_B, "BenchWorkspace", opens=".scenario.toml"),
+    Entry("Bench", Qt.Key.Key_B, "BenchWorkspace", opens=FileKind.SCENARIO),
     Entry("Cam", Qt.Key.Key_C, "CamWorkspace"),
     Entry("Ignition", Qt.Key.Key_I, "IgnitionWorkspace"),
-    Entry("Book", Qt.Key.Key_K, "BookWorkspace", opens=".tcbook"),
-    Entry("Lessons", Qt.Key.Key_L, "LessonsWorkspace", opens=".lesson.toml"),
+    Entry("Book", Qt.Key.Key_K, "BookWorkspace", opens=FileKind.BOOK),
+    Entry("Lessons", Qt.Key.Key_L, "LessonsWorkspace", opens=FileKind.LESSON),
 )

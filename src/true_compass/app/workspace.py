@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, ClassVar
+from typing import TYPE_CHECKING, ClassVar, Final
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QPainter, QResizeEvent
@@ -16,6 +16,10 @@ from true_compass.core.engine import Engine
 
 if TYPE_CHECKING:
     from true_compass.drawing.documents import Document
+
+
+NEW_ENGINE: Final = ("Engine", "New engine")
+"""Where another engine is begun by its layout and order: front page and menu lead there."""
 
 
 class Workspace(Painted):

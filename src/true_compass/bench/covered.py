@@ -15,8 +15,8 @@ from true_compass.bench.faults import pairs_of
 from true_compass.bench.scenario import Scenario
 from true_compass.core.adjusting.setting import Setting, Way, book_rig, settings_of
 from true_compass.core.angles import Floats, wrap_deg
+from true_compass.core.crank.firing import backwards
 from true_compass.core.engine import Engine, Mark, Meaning, Shaft
-from true_compass.core.ignition.leads import against_rotor
 from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.core.valves.train import lash_at_valve_mm
@@ -221,7 +221,7 @@ class Covered:
         """Cylinder of the lead at each post, from the notch on, in the rotor's direction."""
         order = list(self.engine.firing_order)
         if self.condition.case("leads-reversed"):
-            order = list(against_rotor(self.engine.firing_order))
+            order = list(backwards(self.engine.firing_order))
         swapped = self.condition.case("leads-swapped")
         if swapped is not None:
             one, other = order.index(swapped.cylinder), order.index(swapped.other)

@@ -23,6 +23,7 @@ from true_compass.core.changes import with_order
 from true_compass.core.crank import makers
 from true_compass.core.crank.firing import (
     Groups,
+    backwards,
     cannot_follow,
     groups_of,
     groups_text,
@@ -33,7 +34,6 @@ from true_compass.core.crank.layout import Bank, Form, Layout, Seat, Throw
 from true_compass.core.crank.orders import (
     OrderTable,
     all_orders,
-    backwards,
     judge_order,
     nearest_orders,
 )

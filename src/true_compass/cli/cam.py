@@ -32,6 +32,7 @@ from true_compass.core.degreeing.centreline import (
 from true_compass.core.degreeing.clearance import Least, least_between_mm, least_gaps
 from true_compass.core.degreeing.curve import curve_of
 from true_compass.core.degreeing.lobe_size import (
+    is_in_inches,
     lobe_lift_mm,
     parse_size_mm,
     slip_words,
@@ -55,7 +56,6 @@ from true_compass.core.units import parse_length_mm
 from true_compass.core.valves.timing_set import TimingSet, check_timing_set, parse_offset
 
 MOST_PAIRS: Final = 20
-"""A reading beyond this cannot be degrees beside TDC: it is the wheel's own figure."""
 
 
 def add_cam_commands(commands: "argparse._SubParsersAction[Any]") -> None:
@@ -485,7 +485,7 @@ def run_lobe(options: argparse.Namespace) -> Outcome:
         for field, value in (("ratio", ratio), ("lash_mm", lash)):
             check_number(field, value)
         valve = valve_lift_mm(lobe, ratio, lash)
-    slip = "" if options.keep else slip_words(base, nose, inches="in" in options.base)
+    slip = "" if options.keep else slip_words(base, nose, inches=is_in_inches(options.base))
     if options.json:
         record = {"lobe_lift_mm": rounded(lobe), "valve_lift_mm": _maybe(valve)}
         told = record | {"held": bool(slip)} | ({"note": slip} if slip else {})

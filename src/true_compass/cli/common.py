@@ -20,7 +20,7 @@ from true_compass.core.units import parse_length_mm, parse_number
 from true_compass.core.valves.cam import EVENT_FIELDS, Cam, ValveTiming
 from true_compass.files.engine_file import read_engine
 from true_compass.files.engine_values import engine_digest
-from true_compass.files.kinds import why_no_engine
+from true_compass.files.kinds import check_is_engine
 from true_compass.files.problems import shown_text
 from true_compass.files.rigs import demo_rig, rig_names
 
@@ -139,9 +139,7 @@ def resolve_engine(target: str) -> Engine:
         raise UsageError(
             f"{target[:60]} is neither a file nor a demo rig ({', '.join(rig_names())})"
         )
-    another = why_no_engine(path)
-    if another is not None:
-        raise another
+    check_is_engine(path)
     return read_engine(path)
 
 

@@ -5,6 +5,7 @@ It is as wide as the overlap and as high as the place where both curves cross.
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -31,7 +32,7 @@ NAME_AT: Final = 0.88
 """At which share of the lens a curve has its name."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Lens:
     """The lens of one cylinder in a box."""
 
@@ -39,12 +40,12 @@ class Lens:
     cycle: CylinderCycle
     theme: Theme
 
-    @property
+    @cached_property
     def reach_deg(self) -> float:
         """How far it shows either side of overlap TDC."""
         return lens_reach_deg(self.cycle)
 
-    @property
+    @cached_property
     def top_mm(self) -> float:
         """The lift at its upper edge."""
         lower = self.cycle.as_set_mm[:, self._pick()].min(axis=0)

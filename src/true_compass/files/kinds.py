@@ -7,9 +7,8 @@ from typing import Final
 from true_compass.files.engine_file import SUFFIX, is_engine_file
 from true_compass.files.lift_table import ANGLES, LIFTS
 from true_compass.files.problems import EngineFileError
-from true_compass.files.reading import one_problem, read_bytes
+from true_compass.files.reading import one_problem, read_head
 
-MOST_BYTES: Final = 60_000_000
 HEAD_BYTES: Final = 4096
 JOB_COLUMNS: Final = frozenset({"job", "date", "item"})
 """What the first line of a table of jobs names, among others."""
@@ -38,16 +37,25 @@ OWN: Final = {
 }
 
 
+def kind_by_name(name: str) -> FileKind | None:
+    """The kind of a file by its ending, or None where only its content tells.
+
+    >>> kind_by_name("Tuesday.LESSON.toml"), kind_by_name("lifts.csv")
+    (<FileKind.LESSON: 'lesson'>, None)
+    """
+    folded = name.casefold()
+    return next((kind for ending, kind in OWN.items() if folded.endswith(ending)), None)
+
+
 def kind_of(path: Path) -> FileKind:
     """The kind of a file. Where it cannot be read at all it is taken for an engine's, whose reader
     says what is wrong with it.
     """
-    name = path.name.casefold()
-    for ending, kind in OWN.items():
-        if name.endswith(ending):
-            return kind
+    kind = kind_by_name(path.name)
+    if kind is not None:
+        return kind
     try:
-        begins = read_bytes(path, "a file of this program", MOST_BYTES)[:HEAD_BYTES]
+        begins = read_head(path, "a file of this program", HEAD_BYTES)
     except EngineFileError:
         return FileKind.ENGINE
     lines = begins.decode("utf-8-sig", errors="replace").splitlines()
@@ -61,12 +69,21 @@ def kind_of(path: Path) -> FileKind:
     return FileKind.ENGINE if is_engine_file(path) else FileKind.OTHER
 
 
-def why_no_engine(path: Path) -> EngineFileError | None:
-    """Why a file cannot be opened as an engine because it is of another kind, and the way out."""
-    told = {
-        FileKind.LIFT_TABLE: "is a lift table: open an engine first, then use it for intake or "
-        "exhaust (--table-intake, --table-exhaust)",
-        FileKind.JOB_TABLE: "is a table of jobs: the Book takes it in (book add)",
-        FileKind.OTHER: f"is not one of this program. {OPENS}",
-    }.get(kind_of(path))
-    return one_problem(path.name, told) if told else None
+_NO_ENGINE: Final = {
+    FileKind.LIFT_TABLE: "is a lift table: open an engine first, then use it for intake or "
+    "exhaust (--table-intake, --table-exhaust)",
+    FileKind.JOB_TABLE: "is a table of jobs: the Book takes it in (book add)",
+    FileKind.OTHER: f"is not one of this program. {OPENS}",
+}
+
+
+def no_engine(kind: FileKind, path: Path) -> EngineFileError:
+    """Why a table or a file of another program is not opened as an engine, and the way out."""
+    return one_problem(path.name, _NO_ENGINE[kind])
+
+
+def check_is_engine(path: Path) -> None:
+    """Refuse what is a table, or of another program. Raises `EngineFileError`."""
+    kind = kind_of(path)
+    if kind in _NO_ENGINE:
+        raise no_engine(kind, path)

@@ -64,6 +64,14 @@ def read_bytes(path: Path, thing: str, most: int = MOST_BYTES) -> bytes:
 
     Raises `EngineFileError` with one sentence.
     """
+    data = read_head(path, thing, most + 1)
+    if len(data) > most:
+        raise one_problem(path.name, f"is larger than {most // 1_000_000} MB: choose {thing}")
+    return data
+
+
+def read_head(path: Path, thing: str, most: int) -> bytes:
+    """The first bytes of an ordinary file, or all that it has. Raises `EngineFileError`."""
     name = path.name or str(path)
     try:
         # Not blocking, so that a named pipe which nobody writes to cannot hold the program up.
@@ -71,7 +79,7 @@ def read_bytes(path: Path, thing: str, most: int = MOST_BYTES) -> bytes:
         with open(handle, "rb") as file:
             if not stat.S_ISREG(os.fstat(handle).st_mode):
                 raise one_problem(name, f"is no ordinary file: choose {thing}")
-            data = file.read(most + 1)
+            return file.read(most)
     except FileNotFoundError:
         raise one_problem(name, "is not there: check the name") from None
     except IsADirectoryError:
@@ -79,9 +87,6 @@ def read_bytes(path: Path, thing: str, most: int = MOST_BYTES) -> bytes:
     except (OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise one_problem(name, f"could not be read ({reason}): choose another file") from None
-    if len(data) > most:
-        raise one_problem(name, f"is larger than {most // 1_000_000} MB: choose {thing}")
-    return data
 
 
 def read_text(path: Path, thing: str, most: int = MOST_BYTES) -> str:

@@ -18,6 +18,7 @@ from true_compass.lessons.kinds import (
     finding,
     orders,
     sparks,
+    two_stops,
     valves,
 )
 
@@ -25,6 +26,7 @@ DRILLS: Final[tuple[Drill, ...]] = (
     *cycle.DRILLS,
     *orders.DRILLS,
     *valves.DRILLS,
+    *two_stops.DRILLS,
     *figures.DRILLS,
     *finding.DRILLS,
     *cams.DRILLS,

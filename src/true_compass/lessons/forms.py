@@ -261,7 +261,7 @@ class Figure(Form):
     def read(self, value: Answer) -> Answer:
         """A plain number; or typed, with its unit or without."""
         if isinstance(value, str):
-            units = (self.unit, self.unit[:1])
+            units = (self.unit, "°") if self.unit.startswith("°") else (self.unit,)
             value = _typed_number(value, units, f"a number in {self.unit}")
         if isinstance(value, bool) or not isinstance(value, int | float):
             raise AnswerError(f"the answer must be a number in {self.unit}, not {_shown(value)}")

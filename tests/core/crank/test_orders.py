@@ -13,6 +13,7 @@ from tests.tables import rows
 from true_compass.core.crank import makers
 from true_compass.core.crank.firing import (
     Failure,
+    backwards,
     cannot_follow,
     groups_text,
     parse_groups,
@@ -22,7 +23,6 @@ from true_compass.core.crank.firing import (
 from true_compass.core.crank.layout import Bank, Form, Layout, Seat, Throw
 from true_compass.core.crank.orders import (
     all_orders,
-    backwards,
     even_orders,
     gaps_words,
     judge_order,

@@ -7,9 +7,8 @@ import pytest
 
 from true_compass.cli.ignition import run_leads
 from true_compass.core.crank import makers
-from true_compass.core.crank.firing import parse_groups
+from true_compass.core.crank.firing import backwards, parse_groups
 from true_compass.core.ignition.leads import (
-    against_rotor,
     backwards_words,
     crossing_pairs,
     exchanged,
@@ -166,7 +165,7 @@ def test_leads_that_are_right_are_counted() -> None:
 def test_orders_fit_and_leads_tell_the_same_of_an_order_read_backwards(name: str) -> None:
     """One judge: who gets the first wrong spark, on which stroke, and what one hears of it."""
     rig = Rig.of(demo_rig(name))
-    result = judged(rig, against_rotor(rig.engine.firing_order))
+    result = judged(rig, backwards(rig.engine.firing_order))
     body = backwards_words(rig)[1]
     if not result.wrong:
         assert body == "Read either way it is the same order."
@@ -175,6 +174,6 @@ def test_orders_fit_and_leads_tell_the_same_of_an_order_read_backwards(name: str
     stroke, heard = first.spark.stroke.word, first.spark.heard
     assert f"{first.lead_to} gets it on its {stroke} stroke. {heard}" in body
     if rig.engine.has_rotor:
-        wired = "-".join(map(str, against_rotor(rig.engine.firing_order)))
+        wired = "-".join(map(str, backwards(rig.engine.firing_order)))
         told = run_leads(argparse.Namespace(target=name, wired=wired, json=False))
         assert f"sparks {first.lead_to} on its {stroke} stroke: {heard}" in told

@@ -27,7 +27,7 @@ from true_compass.files.engine_file import (
     text_digest,
 )
 from true_compass.files.engine_values import differing
-from true_compass.files.kinds import FileKind, kind_of, why_no_engine
+from true_compass.files.kinds import FileKind, kind_of, no_engine
 from true_compass.files.lift_table import read_lift_table
 from true_compass.files.problems import EngineFileError, saved_words, shown_text
 from true_compass.files.rigs import demo_rig, rig_names, rig_text
@@ -52,8 +52,8 @@ SCENARIOS = "Scenarios (*.scenario.toml)"
 LESSONS = "Lessons (*.lesson.toml)"
 BOOKS = "Books (*.tcbook)"
 FILTER = (
-    f"Everything that opens here (*{SUFFIX} *.scenario.toml *.lesson.toml *.tcbook);;{ENGINES};;"
-    f"{SCENARIOS};;{LESSONS};;{BOOKS};;All files (*)"
+    f"Everything that opens here (*{SUFFIX} *.scenario.toml *.lesson.toml *.tcbook *.csv);;"
+    f"{ENGINES};;{SCENARIOS};;{LESSONS};;{BOOKS};;All files (*)"
 )
 SAVE_FILTER = f"{ENGINES};;All files (*)"
 
@@ -207,7 +207,7 @@ REAL_DIALOGS = FileDialogs(
 )
 
 
-def _nowhere(_path: Path) -> bool:
+def _nowhere(_kind: FileKind, _path: Path) -> bool:
     """No other kinds of files."""
     return False
 
@@ -234,10 +234,9 @@ class Opener(QObject):
         self._dialogs = dialogs
         self._keeping = keeping
         self._window = window
-        self.elsewhere: Callable[[Path], bool] = _nowhere
-        """Opens files of other kinds, such as scenarios; whether a file was one."""
-        self.into_book: Callable[[Path], object] = _nowhere
-        """Takes a table of jobs into the book."""
+        self.elsewhere: Callable[[FileKind, Path], bool] = _nowhere
+        """Opens a file of another kind, such as a scenario, in the workspace that has such files;
+        whether there is one."""
 
     def recent(self) -> list[Recent]:
         """The engines that were open before, the last first."""
@@ -268,18 +267,17 @@ class Opener(QObject):
 
         What a lift table or a table of jobs is for is asked.
         """
-        if self.elsewhere(path):
-            return
         kind = kind_of(path)
+        if self.elsewhere(kind, path):
+            return
         if kind is FileKind.LIFT_TABLE:
             self._ask_valves(path)
             return
         if kind is FileKind.JOB_TABLE:
             self._ask_book(path)
             return
-        another = why_no_engine(path)
-        if another is not None:
-            self.refused.emit(another)
+        if kind is FileKind.OTHER:
+            self.refused.emit(no_engine(kind, path))
             return
         read = self._read(path)
         if read is not None:
@@ -295,11 +293,7 @@ class Opener(QObject):
     def _ask_valves(self, path: Path) -> None:
         """Which valves a lift table is for."""
         name, engine = shown_text(path.name), self._session.state.engine.name
-        # The first stands nearest to Close, at the right.
-        choices = [
-            (f"Use for {kind.value}", partial(self.read_table, kind, path))
-            for kind in (Kind.EXHAUST, Kind.INTAKE)
-        ]
+        choices = [(f"Use for {kind.value}", partial(self.read_table, kind, path)) for kind in Kind]
         self.asks.emit(
             f"{name}: use for intake or exhaust?",
             [
@@ -315,7 +309,7 @@ class Opener(QObject):
         self.asks.emit(
             f"{name}: take into the Book?",
             ["It is a table of jobs. The Book takes in those that it has not; none is changed."],
-            [("Take into Book", partial(self.into_book, path))],
+            [("Take into Book", partial(self.elsewhere, FileKind.BOOK, path))],
         )
 
     def reload(self) -> None:

@@ -20,14 +20,19 @@ class Over(Painted):
         super().showEvent(event)
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        """Give the keyboard back, where it was here and its widget can still be seen."""
+        """Give the keyboard back, where it is still here and its widget can still be seen."""
         super().hideEvent(event)
         back, self._back = self._back, None
-        if back is not None and back.isVisible():
+        holder = self.focus_widget()
+        is_here = holder is self or (holder is not None and self.isAncestorOf(holder))
+        if is_here and back is not None and back.isVisible():
             back.setFocus()
 
     def focusNextPrevChild(self, next: bool) -> bool:
-        """Tab goes round what can be pressed here."""
+        """Tab goes round what can be pressed here; Qt moves the keyboard away from what is put
+        away."""
+        if not self.isVisible():
+            return super().focusNextPrevChild(next)
         buttons = [
             button
             for button in self.findChildren(QAbstractButton)

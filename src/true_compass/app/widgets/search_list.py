@@ -17,7 +17,8 @@ from PyQt6.QtWidgets import (
 )
 
 from true_compass.app.widgets.fields import field_style
-from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.look import Look
+from true_compass.app.widgets.over import Over
 from true_compass.drawing.codes import rounded
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text, text_width
 from true_compass.drawing.theme import BODY, NOTE, Weight
@@ -127,7 +128,7 @@ class LineDelegate(QStyledItemDelegate):
         p.restore()
 
 
-class SearchList(Painted):
+class SearchList(Over):
     """The field and the lines below it. Typing filters, arrows choose, Return takes, Esc leaves."""
 
     def __init__(self, look: Look, parent: QWidget) -> None:
@@ -148,7 +149,6 @@ class SearchList(Painted):
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.view.clicked.connect(self._on_clicked)
         self.view.entered.connect(self.view.setCurrentIndex)
-        self._back: QWidget | None = None
         look.changed.connect(self._dress)
         self.hide()
 
@@ -157,7 +157,6 @@ class SearchList(Painted):
         is said where there are none to search.
         """
         self._nothing = "" if lines else nothing
-        self._back = self.focus_widget()
         self.setAccessibleName(title)
         self.view.setAccessibleName(title)
         self.field.setAccessibleName(f"{title}: type to search")
@@ -196,11 +195,8 @@ class SearchList(Painted):
             act()
 
     def leave(self) -> None:
-        """Put the list away and give the keyboard back."""
+        """Put the list away."""
         self.hide()
-        if self._back is not None:
-            self._back.setFocus()
-            self._back = None
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """Keys of the list while the field has the keyboard."""

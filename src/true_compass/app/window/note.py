@@ -167,7 +167,7 @@ class Sheet(Over):
         """Put the button at the upper right."""
         x = self.logical_width - 108
         self.close_button.setGeometry(self.look.scaled(x, 16, 92, 36))
-        for button in self.choice_buttons[: len(self._acts)]:
+        for button in reversed(self.choice_buttons[: len(self._acts)]):
             x -= 148
             button.setGeometry(self.look.scaled(x, 16, 142, 36))
 

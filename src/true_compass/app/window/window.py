@@ -40,7 +40,8 @@ from true_compass.app.window.note import NoteStrip, Sheet
 from true_compass.app.window.pages import Pages
 from true_compass.app.window.strip import TopStrip
 from true_compass.app.window.teller import Teller
-from true_compass.app.workspace import Workspace
+from true_compass.app.workspace import NEW_ENGINE, Workspace
+from true_compass.files.kinds import FileKind
 from true_compass.session.session import Session, SessionState
 
 if TYPE_CHECKING:
@@ -119,6 +120,7 @@ class MainWindow(QWidget):
 
     def _set_up(self) -> None:
         self.setObjectName("main_window")
+        self.strip.home.below = "Demonstration" if self._keeping.demo else ""
         self.setAcceptDrops(True)
         self.setMouseTracking(True)
         self.setAutoFillBackground(True)
@@ -159,14 +161,14 @@ class MainWindow(QWidget):
         self.teller.stepped.connect(self._show_where)
         self.session.where = self._where
         self.documents.said.connect(self.note.say)
-        for done in (self.bridge.engine_changed, self.bridge.history_changed):
+        bridge = self.bridge
+        for done in (bridge.engine_changed, bridge.history_changed, bridge.lesson_changed):
             done.connect(self.note.pass_by)
         self.note.coming.connect(self._place_note)
         self._note_timer = QTimer(self)
         self._note_timer.setSingleShot(True)
         self._note_timer.timeout.connect(self._lay_note)
         self.opener.elsewhere = self._open_elsewhere
-        self.opener.into_book = self._take_into_book
         self.bridge.engine_changed.connect(self._show_engine)
         self.bridge.saved.connect(self._remember_engine)
         self.bridge.saved.connect(self._show_engine)
@@ -318,19 +320,14 @@ class MainWindow(QWidget):
         if not self.workspace.go_back():
             self.turner.jump_back()
 
-    def _open_elsewhere(self, path: Path) -> bool:
+    def _open_elsewhere(self, kind: FileKind, path: Path) -> bool:
         """Open a file where its kind belongs; whether there is such a place."""
         for entry in self.entries:
-            if entry.opens and path.name.endswith(entry.opens):
+            if entry.opens is kind:
                 self.go_to(entry.word)
                 self.workspace.take_file(path)
                 return True
         return False
-
-    def _take_into_book(self, path: Path) -> None:
-        """A table of jobs goes where books go."""
-        self.go_to("Book")
-        self.workspace.take_file(path)
 
     def _menu_acts(self) -> Acts:
         """What the menu can do now."""
@@ -343,7 +340,7 @@ class MainWindow(QWidget):
             self.teller.show_about,
             self.toggle_full_screen,
             self.teller.toggle_lock,
-            partial(self.go_to, "Engine", "New engine"),
+            partial(self.go_to, *NEW_ENGINE),
             self.close,
         )
 
@@ -383,7 +380,6 @@ class MainWindow(QWidget):
         on_show = self.workspace.on_show
         named = f"{state.engine.name}{star}" if on_show is None else on_show.name
         mark = " (demonstration)" if self._keeping.demo else ""
-        self.strip.home.below = "Demonstration" if self._keeping.demo else ""
         self.setWindowTitle(f"{named} – True Compass{mark}")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -5,7 +5,7 @@ A cylinder is at TDC twice a cycle, one turn apart. An order chooses one of the 
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, TypeVar
 
 import numpy as np
 
@@ -19,6 +19,7 @@ EVEN_DEG: Final = 0.1
 """Intervals that differ by no more are even: banks of 51.43° stand for 360/7."""
 
 Groups = tuple[tuple[int, ...], ...]
+Fired = TypeVar("Fired")
 """Cylinders in firing order; those in one group fire together."""
 
 
@@ -186,6 +187,17 @@ class Failure:
         """What cannot be, and why."""
         first, second = self.own_deg
         return f"{self.head}, because it is at TDC at {first:.6g}° and {second:.6g}°"
+
+
+def backwards(row: tuple[Fired, ...]) -> tuple[Fired, ...]:
+    """An order, or the leads round a cap, read in the wrong direction from the first on.
+
+    Of groups those that fire together stay so.
+
+    >>> backwards((1, 3, 4, 2)), backwards(((1, 4), (2, 3)))
+    ((1, 2, 4, 3), ((1, 4), (2, 3)))
+    """
+    return (row[0], *reversed(row[1:]))
 
 
 def cannot_follow(tdc_deg: Floats, groups: Groups) -> Failure | None:

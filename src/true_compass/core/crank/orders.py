@@ -196,15 +196,6 @@ def longest_run(layout: Layout, order: Sequence[int]) -> int:
     return longest
 
 
-def backwards(groups: Groups) -> Groups:
-    """The order read in the wrong direction, from cylinder 1; those that fire together stay so.
-
-    >>> backwards(((1,), (3,), (4,), (2,))), backwards(((1, 4), (2, 3)))
-    (((1,), (2,), (4,), (3,)), ((1, 4), (2, 3)))
-    """
-    return (groups[0], *reversed(groups[1:]))
-
-
 def nearest_orders(
     table: OrderTable, wanted: Sequence[int], most: int = 3
 ) -> list[tuple[int, ...]]:

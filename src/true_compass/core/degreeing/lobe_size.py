@@ -15,7 +15,7 @@ from typing import Final
 from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.core.units import MM_PER_INCH, parse_length_mm
+from true_compass.core.units import MM_PER_INCH, parse_length_mm, split_number
 
 SQUARE_CAM_DEG: Final = 90.0
 AGREE_MM: Final = 0.02
@@ -59,6 +59,16 @@ def parse_size_mm(field: str, text: str, unit: str = "mm") -> float:
             way_out = f": was {text.strip()} {other} meant?"
         raise EngineError(field, told + way_out)
     return total
+
+
+def is_in_inches(text: str) -> bool:
+    """Whether a micrometer's figure, as `parse_size_mm` takes it, has the unit of one that reads
+    inches.
+
+    >>> is_in_inches("1.418 in"), is_in_inches("11.02+25")
+    (True, False)
+    """
+    return split_number("size", text.split("+")[0], "a size such as 36.02")[1] not in ("", "mm")
 
 
 def lobe_lift_mm(base_mm: float, nose_mm: float, *, inches: bool = False) -> float:

@@ -5,6 +5,7 @@ from enum import Enum
 from typing import Final
 
 from true_compass.core.angles import TURN_DEG
+from true_compass.core.crank.firing import backwards
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.advance import three_places
 from true_compass.core.ignition.lamp import SOUND, Asked, Faults, How, Reading, would_read_deg
@@ -12,7 +13,6 @@ from true_compass.core.ignition.leads import (
     Judged,
     Pattern,
     Wiring,
-    against_rotor,
     headline,
     is_wiring,
     judged,
@@ -263,7 +263,7 @@ def made_wrong(engine: Engine, slugs: tuple[str, ...], turn: int = 0) -> Bay:
             places[one], places[other] = places[other], places[one]
             wired = tuple(places)
         elif slug == "leads-reversed":
-            wired = against_rotor(order)
+            wired = backwards(order)
         else:
             faults = _fault(faults, slug)
     return Bay(fitted=fitted, wired=wired, faults=faults, hidden=True)

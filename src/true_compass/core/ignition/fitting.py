@@ -4,11 +4,12 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from true_compass.core.angles import TURN_DEG
+from true_compass.core.crank.firing import backwards
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.bay import Standing, Step
 from true_compass.core.ignition.cap import body_turn_words, is_in_swing
-from true_compass.core.ignition.leads import Wiring, against_rotor, gone_round, joined, judged
+from true_compass.core.ignition.leads import Wiring, gone_round, joined, judged
 from true_compass.core.ignition.stand import Fitted
 from true_compass.core.words import before_tdc
 
@@ -334,7 +335,7 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
     """The leads laid against the rotor, and what each wrong one meets."""
     engine = standing.engine
     order = engine.firing_order
-    wired = against_rotor(order)
+    wired = backwards(order)
     result = judged(standing.rig, wired)
     wrong = {lead.lead_to for lead in result.wrong}
     right = tuple(cylinder for cylinder in order if cylinder not in wrong)

@@ -8,7 +8,7 @@ from enum import Enum
 from itertools import pairwise
 
 from true_compass.core.angles import wrap_deg
-from true_compass.core.crank.firing import SAME_DEG, cannot_follow, groups_text
+from true_compass.core.crank.firing import SAME_DEG, backwards, cannot_follow, groups_text
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Engine
 from true_compass.core.ignition.stand import Lit, apart_in_firing_deg, lit
@@ -96,7 +96,7 @@ def meaning_of(order: Wiring, wired: Wiring) -> Meaning:
     """
     if wired == order:
         return Meaning(Pattern.RIGHT)
-    if wired == against_rotor(order):
+    if wired == backwards(order):
         return Meaning(Pattern.REVERSED)
     for by in range(1, len(order)):
         if wired == gone_round(order, by):
@@ -164,22 +164,13 @@ def judged(rig: Rig, wired: Wiring, post_1: int = 1) -> Judged:
     return Judged(wired, tuple(wrong), off, meaning, right, sparks)
 
 
-def against_rotor(order: Wiring) -> Wiring:
-    """The leads laid in from post 1 in the wrong direction.
-
-    >>> against_rotor((1, 3, 4, 2))
-    (1, 2, 4, 3)
-    """
-    return (order[0], *reversed(order[1:]))
-
-
 def backwards_words(rig: Rig) -> tuple[str, str]:
     """An engine's order read in the wrong direction: how it is spelt, and what happens then.
 
     What a spark does is asked of the valves that are open when it comes, as it is for every lead.
     """
     groups = rig.engine.firing_groups
-    turned = (groups[0], *reversed(groups[1:]))
+    turned = backwards(groups)
     text = groups_text(turned)
     result = judged(rig, tuple(cylinder for group in turned for cylinder in group))
     if not result.wrong:

@@ -6,13 +6,19 @@ from typing import Any, Final
 import numpy as np
 
 from true_compass.core.angles import TURN_DEG
-from true_compass.core.crank.firing import Groups, cannot_follow, groups_text, parse_groups
+from true_compass.core.crank.firing import (
+    Groups,
+    backwards,
+    cannot_follow,
+    groups_text,
+    parse_groups,
+)
 from true_compass.core.crank.layout import Bank, Layout, Seat, Throw
 from true_compass.core.crank.layout import Form as Build
 from true_compass.core.crank.makers import inline
-from true_compass.core.crank.orders import backwards, even_orders
+from true_compass.core.crank.orders import even_orders
 from true_compass.core.crank.phasing import companion_of
-from true_compass.core.ignition.leads import against_rotor, backwards_words
+from true_compass.core.ignition.leads import backwards_words
 from true_compass.core.limits import MOST_CYLINDERS, EngineError
 from true_compass.core.state import Rig
 from true_compass.core.words import counted
@@ -254,7 +260,7 @@ class CompleteOrder(Drill):
         form = self.form(q)
         assert isinstance(form, Slots)
         told = form.from_the_first(order, tuple(given))
-        if told == against_rotor(order):
+        if told == backwards(order):
             return "order-against-rotor"
         return "neighbour-next" if told == tuple(q.engine.cylinders) else ""
 
@@ -461,7 +467,7 @@ class ReadBackwards(Drill):
     def answer(self, q: Asked) -> Answer:
         """Those that are the same read either way."""
         order = q.engine.firing_order
-        return sum(a == b for a, b in zip(order, against_rotor(order), strict=True))
+        return sum(a == b for a, b in zip(order, backwards(order), strict=True))
 
     def why(self, q: Asked) -> str:
         """Which are right, and what the others do."""

@@ -3,8 +3,8 @@
 from typing import Final
 
 from true_compass.core.angles import CYCLE_DEG
+from true_compass.core.crank.firing import backwards
 from true_compass.core.ignition.advance import parts_at
-from true_compass.core.ignition.leads import against_rotor
 from true_compass.core.limits import EngineError
 from true_compass.core.rotation import Rotation
 from true_compass.core.spark import Advance, Points, check_advance
@@ -59,7 +59,7 @@ class WireCap(Drill):
     def answer(self, q: Asked) -> Answer:
         """The order in the rotor's direction, read clockwise."""
         order = q.engine.firing_order
-        return order if self._clockwise(q) else against_rotor(order)
+        return order if self._clockwise(q) else backwards(order)
 
     def why(self, q: Asked) -> str:
         """Which way the order runs."""

@@ -13,6 +13,7 @@ from true_compass.core.degreeing.centreline import late_words
 from true_compass.core.degreeing.curve import Station
 from true_compass.core.degreeing.found import curve_for
 from true_compass.core.degreeing.sheet import Part
+from true_compass.core.degreeing.top import met_words
 from true_compass.instrument.simulated import On, Place, SimulatedInstrument, Vices
 
 PARTS: Final = (Part.TOP, Part.INTAKE, Part.EXHAUST)
@@ -45,7 +46,6 @@ class Lining(QObject):
         self._capture: Capture | None = None
         self._drops: tuple[float, ...] = ()
         self._crank_deg: float | None = None
-        self._practice: tuple[float, float] | None = None
         self.line.sample.connect(self._on_sample)
         self.line.shown.connect(self._on_shown)
         self.line.told_changed.connect(self.changed)
@@ -64,22 +64,21 @@ class Lining(QObject):
     def choose(self, part: Part) -> None:
         """Say what the dial is on: it cannot tell."""
         self.part, self.passed, self.taken, self._capture = part, (), False, None
-        if self.line.simulated is not None:
-            self._put_simulated(self.line.simulated.crank_deg)
+        simulated = self.line.simulated
+        if simulated is not None:
+            self._put_simulated(simulated.late_deg, simulated.zero_deg, simulated.crank_deg)
         self.changed.emit()
 
     def practise(self) -> None:
         """An instrument that is not there, on this engine with its cam and pointer somewhere else;
         what was to be found is told when it is put away."""
-        self._practice = random.choice(LATE_STEPS), random.choice(ZERO_STEPS)
         self.turns_engine = False
-        self._put_simulated(self.model.desk.session.state.crank_deg)
+        late_deg, zero_deg = random.choice(LATE_STEPS), random.choice(ZERO_STEPS)
+        self._put_simulated(late_deg, zero_deg, self.model.desk.session.state.crank_deg)
         self.changed.emit()
 
-    def _put_simulated(self, crank_deg: float) -> None:
+    def _put_simulated(self, late_deg: float, zero_deg: float, crank_deg: float) -> None:
         """Put the simulated dial where it is said to be."""
-        assert self._practice is not None
-        late_deg, zero_deg = self._practice
         place = Place.TAPPET
         if self.part is Part.TOP:
             place = Place.PISTON
@@ -109,17 +108,21 @@ class Lining(QObject):
 
     def open(self, address: str) -> None:
         """Open a line, or close the open one where nothing is typed."""
-        self._capture, self._practice = None, None
+        self._capture = None
         self.line.open(address)
         self.changed.emit()
 
     def close(self) -> None:
         """Close the line; the engine on the screen is the one that turns again."""
+        simulated = self.line.simulated
         self.line.close()
         self.line.lost_at = ""
-        if self._practice is not None:
-            self.line.tell(f"The simulated cam stood {late_words(self._practice[0])}.")
-            self._practice = None
+        if simulated is not None:
+            pointer = met_words(-simulated.zero_deg)
+            self.line.tell(
+                f"The simulated cam stood {late_words(simulated.late_deg)}, the pointer's zero "
+                f"was met {pointer}."
+            )
         self.model.line_crank_deg = None
         self.model.changed.emit()
 

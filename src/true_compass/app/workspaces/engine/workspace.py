@@ -11,7 +11,7 @@ from true_compass.app.desk import Desk
 from true_compass.app.undo import UndoButton
 from true_compass.app.widgets.controls import DrawnButton
 from true_compass.app.widgets.look import Look, Painted
-from true_compass.app.workspace import Workspace
+from true_compass.app.workspace import NEW_ENGINE, Workspace
 from true_compass.app.workspaces.engine.fields import FIELDS
 from true_compass.app.workspaces.engine.form import EngineForm, FormScroll
 from true_compass.app.workspaces.engine.hand.page import HandPage
@@ -30,8 +30,6 @@ from true_compass.session.session import Session
 
 BY_HAND: Final = "By hand"
 FIGURES: Final = "All figures"
-NEW_ENGINE: Final = "New engine"
-"""By hand, beginning with the line: what the front page and the menu ask for."""
 FORM_WIDTH: Final = 450.0
 BUTTONS: Final = 46.0
 NARROW: Final = 600.0
@@ -221,7 +219,7 @@ class EngineWorkspace(Workspace):
 
     def show_page(self, page: str) -> None:
         """Show one of the two pages."""
-        if page == NEW_ENGINE:
+        if page == NEW_ENGINE[1]:
             self.show_page(BY_HAND)
             self.hand.begin_new()
             return

@@ -12,7 +12,7 @@ from true_compass.app.keeping.recents import Recent
 from true_compass.app.tile import GoOn
 from true_compass.app.widgets.arrows import ARROWS, place_towards
 from true_compass.app.widgets.controls import DrawnButton
-from true_compass.app.workspace import Workspace
+from true_compass.app.workspace import NEW_ENGINE, Workspace
 from true_compass.app.workspaces.front.parts import GoOnCard, RecentButton, TileButton
 from true_compass.core.cautions import IN_SHORT
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
@@ -142,7 +142,7 @@ class FrontWorkspace(Workspace):
                 self.desk.open_recent_one(one)
 
     def _new_engine(self) -> None:
-        self.desk.go_to("Engine", "New engine")
+        self.desk.go_to(*NEW_ENGINE)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows go from tile to tile; no crank is to be seen here that they could turn."""

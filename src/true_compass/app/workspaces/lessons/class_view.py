@@ -78,9 +78,10 @@ class ClassView(PageView):
         self.certificates.setEnabled(any(student.can for student in room.students))
         self.files.setVisible(bool(self.model.troubles()))
         self.cancel.setVisible(self.model.collector.reading is not None)
-        for tab, checked in ((self.marks, self.model.shows_marks), (self.skills, True)):
+        for tab, is_shown in ((self.marks, self.model.shows_marks),
+                              (self.skills, not self.model.shows_marks)):  # fmt: skip
             tab.setVisible(people)
-            tab.setChecked(checked and (tab is self.marks or not self.model.shows_marks))
+            tab.setChecked(is_shown)
         more = len(room.students) > PEOPLE_A_PAGE and not self.model.shows_marks
         self.before.setVisible(more)
         self.after.setVisible(more)

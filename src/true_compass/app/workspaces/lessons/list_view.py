@@ -39,7 +39,7 @@ class LessonList(Painted):
     @property
     def row_count(self) -> int:
         """Lessons that were handed out, then those that ship."""
-        return len(self._model.handed()) + len(self._model.lessons())
+        return len(self._model.remembered.handed()) + len(self._model.lessons())
 
     @property
     def row_high(self) -> float:
@@ -67,7 +67,7 @@ class LessonList(Painted):
         shaky = standings.count(Standing.SHAKY)
         counts = QRectF(96, 0, width - 100, 26)
         draw_text(p, counts, f"{firm} firm, {shaky} shaky", NOTE, theme.ink2)
-        on, handed = self._model.on, self._model.handed()
+        on, handed = self._model.on, self._model.remembered.handed()
         for row in range(self._first, min(self.row_count, self._first + self._visible)):
             if row < len(handed):
                 one = handed[row]
@@ -113,7 +113,9 @@ class LessonList(Painted):
 
     def text_twin(self) -> str:
         """Every lesson with how one stands."""
-        told = [f"{x.title}: {self._model.handed_state(x)}" for x in self._model.handed()]
+        told = [
+            f"{x.title}: {self._model.handed_state(x)}" for x in self._model.remembered.handed()
+        ]
         told += [f"{x.title}: {self._model.standing(x).value}" for x in self._model.lessons()]
         return "; ".join(told)
 

@@ -5,7 +5,7 @@ A lesson turns its own engine, so that nothing that is open elsewhere is touched
 
 import secrets
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from true_compass.app.bridge import Bridge
 from true_compass.app.desk import Desk
 from true_compass.app.turner import Turner
+from true_compass.app.workspaces.lessons.remembered import Handed, RememberedLessons
 from true_compass.bench.scenario import Scenario
 from true_compass.core.engine import Engine
 from true_compass.files.answers_file import AnswersError
@@ -35,38 +36,6 @@ from true_compass.session.session import Session, Source
 FIRST_RIG = "alder"
 ROCK_DEG = 5.0
 COVERED = "covered"
-MOST_HANDED = 12
-MOST_PLACES = 60
-
-
-@dataclass(frozen=True, slots=True)
-class Handed:
-    """A lesson file that was handed out, as it is remembered here."""
-
-    path: str
-    title: str
-    lesson_id: str
-    asked: str
-
-    @property
-    def row(self) -> tuple[str, str, str, str]:
-        """As it is kept."""
-        return self.path, self.title, self.lesson_id, self.asked
-
-
-def is_handed(value: object) -> bool:
-    """Whether kept settings are such a list."""
-    return isinstance(value, list) and all(
-        isinstance(row, list) and len(row) == 4 and all(isinstance(word, str) for word in row)
-        for row in value
-    )
-
-
-def is_places(value: object) -> bool:
-    """Whether kept settings are places by name."""
-    return isinstance(value, dict) and all(
-        isinstance(key, str) and type(place) is int and place >= 0 for key, place in value.items()
-    )
 
 
 class LessonModel(QObject):
@@ -83,6 +52,7 @@ class LessonModel(QObject):
         super().__init__(parent)
         self.desk = desk
         self.keeper = desk.lessons()
+        self.remembered = RememberedLessons(desk.settings)
         engine = demo_rig(FIRST_RIG)
         self.crank = Session(engine, Source(rig=FIRST_RIG))
         self.bridge = Bridge(self.crank, self)
@@ -183,17 +153,9 @@ class LessonModel(QObject):
 
     # Lessons ----------------------------------------------------------------------------------
 
-    def handed(self) -> list[Handed]:
-        """Lessons that were handed out and opened here, the latest first."""
-        kept = self.desk.settings.get("handed")
-        rows = kept if isinstance(kept, list) else []
-        return [Handed(*map(str, row)) for row in rows]
-
     def receive(self, lesson: Lesson, path: Path) -> None:
         """A lesson that was handed out: it asks first who works on it."""
-        row = [str(path), lesson.title, lesson.id, str(lesson.asked_count)]
-        others = [[*each.row] for each in self.handed() if each.lesson_id != lesson.id]
-        self.desk.settings.put("handed", [row, *others][:MOST_HANDED])
+        self.remembered.put_handed(lesson, path)
         self.leave()
         self.waiting = (lesson, str(path.parent))
         self.changed.emit()
@@ -206,14 +168,10 @@ class LessonModel(QObject):
             self.begin(waiting[0], folder=waiting[1])
 
     def handed_state(self, handed: Handed) -> str:
-        """How far this person is with it: `3 of 5`, `handed in`, `new`."""
+        """How far this person is with a lesson that was handed out."""
         if self._answered is None:
             self._answered = self.keeper.answered_of(self.person)
-        count = self._answered.get(handed.lesson_id, 0)
-        if not count:
-            return "new"
-        asked = int(handed.asked) if handed.asked.isdecimal() else 0
-        return "all answered" if count >= asked else f"{count} of {asked}"
+        return handed.state(self._answered.get(handed.lesson_id, 0))
 
     def ask_leave(self) -> None:
         """Leave; a lesson that was handed out asks once, since it is not finished."""
@@ -257,30 +215,9 @@ class LessonModel(QObject):
             return False
         if not (practice or lesson.is_free):
             on = on.going_on(self.keeper.given_before(on))
-            left_at = self._places().get(self._place_key(on), 0)
-            if on.place < left_at < len(on.stops):
-                on = on.at(left_at)
+            on = self.remembered.left_at(on)
         self._put(on)
         return True
-
-    def _places(self) -> dict[str, int]:
-        """Where each lesson was left, by person and lesson."""
-        kept = self.desk.settings.get("places")
-        return dict(kept) if isinstance(kept, dict) else {}
-
-    @staticmethod
-    def _place_key(on: OnLesson) -> str:
-        return f"{on.person.id} {on.lesson.id}"
-
-    def _keep_place(self, on: OnLesson) -> None:
-        """Remember where a lesson stands, so that coming back goes on there."""
-        if on.practice or on.lesson.is_free:
-            return
-        places, key = self._places(), self._place_key(on)
-        places.pop(key, None)
-        if not on.over and on.place:
-            places[key] = on.place
-        self.desk.settings.put("places", dict(list(places.items())[-MOST_PLACES:]))
 
     def _put(self, on: OnLesson) -> None:
         self.desk.session.put_lesson(on.timed(self.keeper.now()))
@@ -549,7 +486,7 @@ class LessonModel(QObject):
         self.leaving = self.leaving and at == self._at
         moved = at != self._at or (self._judged and not judged)
         if on is not None and at != self._at:
-            self._keep_place(on)
+            self.remembered.keep_place(on)
         self._at, self._judged = at, judged
         if on is not None and not on.over:
             rig = on.rig

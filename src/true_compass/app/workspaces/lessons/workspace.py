@@ -25,8 +25,9 @@ from true_compass.app.workspaces.lessons.learn_view import LearnView
 from true_compass.app.workspaces.lessons.list_view import LessonList
 from true_compass.app.workspaces.lessons.make_model import MakeModel
 from true_compass.app.workspaces.lessons.make_view import MakeView
-from true_compass.app.workspaces.lessons.model import LessonModel, is_handed, is_places
+from true_compass.app.workspaces.lessons.model import LessonModel
 from true_compass.app.workspaces.lessons.notes_window import NotesWindow
+from true_compass.app.workspaces.lessons.remembered import HANDED, PLACES, is_handed, is_places
 from true_compass.app.workspaces.lessons.show_view import ShowView
 from true_compass.files.lesson_file import SUFFIX, read_lesson
 from true_compass.files.problems import EngineFileError
@@ -63,8 +64,8 @@ class LessonsWorkspace(TabbedWorkspace):
     remembers: ClassVar[Mapping[str, Remembered]] = {
         "person": Remembered("", _is_name),
         "folder": Remembered("", _is_path),
-        "handed": Remembered([], is_handed),
-        "places": Remembered({}, is_places),
+        HANDED: Remembered([], is_handed),
+        PLACES: Remembered({}, is_places),
     }
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
@@ -197,7 +198,7 @@ class LessonsWorkspace(TabbedWorkspace):
         self.learn.asks.setFocus()
 
     def _choose(self, row: int) -> None:
-        handed = self.model.handed()
+        handed = self.model.remembered.handed()
         if row < len(handed):
             self.take_file(Path(handed[row].path))
         else:

@@ -288,8 +288,7 @@ class OrdersWorkspace(Workspace):
             else:
                 self._session.edit_late(late)
         except EngineError as error:
-            field = error.field.replace("_", " ")
-            self.desk.say(f"{field[:1].upper()}{field[1:]} {error}. The order stays as it was.")
+            self.desk.say(f"{error.in_words}. The order stays as it was.")
 
     def arrange(self) -> None:
         """Put everything in its place."""
