@@ -308,6 +308,42 @@ def begun_by_hand(window: MainWindow, wheel: str) -> tuple[CamWorkspace, Hand]:
     return page, hand
 
 
+def read_by_hand(reader: Reader, hand: Hand) -> int:
+    """Every reading with the keyboard where it was left, answers pressed; how many actions."""
+    model, actions = reader.page.model, 0
+    while model.asks or model.question is not None:
+        question = model.question
+        if question is None:
+            hand.enter(reader.figure())
+        elif question.head == "Set the pointer":
+            hand.press(question.answers[0][0])
+            reader.pointer_deg = 0.0
+        else:
+            assert question.head == "Look at the piston"
+            falls = model.after_piston_kind is Kind.INTAKE
+            hand.press("It falls" if falls else "It rises")
+        assert not model.refused
+        actions += 1
+    return actions
+
+
+def test_a_hand_degrees_a_cam_to_its_correction(open_window: MakeWindow) -> None:
+    """The cam stands 4° late and the pointer 1.5° off: read, moved, and read again."""
+    page, hand = begun_by_hand(open_window("cedar"), "0 to 360")
+    actions = read_by_hand(Reader(page, late_deg=4.0, pointer_deg=1.5), hand)
+    assert actions <= 24, actions
+    assert page.model.result.need_deg == pytest.approx(4.0, abs=0.4)
+    hand.click(page.done.plan)
+    gives = page.correcting.made[0].option.gives_deg
+    hand.click(page.correct.move_it)
+    assert page.page == READINGS
+    read_by_hand(Reader(page, late_deg=4.0 - gives), hand)
+    need = page.model.result.need_deg
+    assert need == pytest.approx(4.0 - gives, abs=0.4)
+    assert need is not None
+    assert abs(need) < 1.5
+
+
 def test_degrees_from_tdc_on_a_wheel_that_counts_round_are_asked_back(
     open_window: MakeWindow,
 ) -> None:

@@ -31,6 +31,20 @@ def before_tdc(angle_deg: float) -> str:
     return f"{abs(round(angle_deg, 1)):g}° {side} TDC"
 
 
+def capital(words: str) -> str:
+    """Words as they begin a sentence; what else is large in them stays so.
+
+    >>> capital("the valves of I1"), small("The valves of I1")
+    ('The valves of I1', 'the valves of I1')
+    """
+    return words[:1].upper() + words[1:]
+
+
+def small(words: str) -> str:
+    """Words as they go on within a sentence."""
+    return words[:1].lower() + words[1:]
+
+
 def fully_open(name: str) -> str:
     """What is seen of a valve on the nose of its lobe, in one wording for plans and signs."""
     return f"{name} stands fully open"

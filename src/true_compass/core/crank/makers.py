@@ -24,6 +24,7 @@ from true_compass.core.crank.orders import best_order, other_hand
 from true_compass.core.engine import Engine, even_layout, fire_in_order, layout_words
 from true_compass.core.limits import EngineError, check_number
 from true_compass.core.valves.cam import DEFAULT_CAM
+from true_compass.core.words import capital
 
 INLINE_ORDERS: Final = {
     1: "1",
@@ -59,7 +60,7 @@ def made(layout: Layout, order: Groups | None = None) -> Engine:
     articulated = layout.articulated is not None
     words = layout_words(layout)
     return Engine(
-        name=words[0].upper() + words[1:],
+        name=capital(words),
         layout=layout,
         late=fire_in_order(layout, groups),
         bore_mm=84.0,

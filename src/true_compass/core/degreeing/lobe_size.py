@@ -16,6 +16,7 @@ from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
 from true_compass.core.units import MM_PER_INCH, parse_length_mm, split_number
+from true_compass.core.words import capital
 
 SQUARE_CAM_DEG: Final = 90.0
 AGREE_MM: Final = 0.02
@@ -153,7 +154,7 @@ def apart_words(lifts_mm: Mapping[str, float]) -> str:
     if len(lifts_mm) < 2 or max(lifts_mm.values()) - min(lifts_mm.values()) <= MOST_APART_MM:
         return ""
     told = ", ".join(f"{name} {lift:.2f}" for name, lift in lifts_mm.items())
-    return f"{told[0].upper()}{told[1:]} mm cannot be one lobe: read them again."
+    return f"{capital(told)} mm cannot be one lobe: read them again."
 
 
 def indicator_lift_mm(heel: float, turns: int, nose: float, per_turn_mm: float = 1.0) -> float:

@@ -13,7 +13,7 @@ from true_compass.core.angles import signed_difference_deg
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.engine import Meaning, Shaft
 from true_compass.core.state import Rig, engine_state
-from true_compass.core.words import fully_open, valves_rock
+from true_compass.core.words import capital, fully_open, valves_rock
 
 AT_DEG = 0.5
 
@@ -138,7 +138,7 @@ def there_words(rig: Rig, crank_deg: float, known: str = "") -> str:
     """
     signs = [sign.look for sign in signs_at(rig, crank_deg) if known not in (sign.what, sign.look)]
     if signs:
-        return f"{signs[0][0].upper()}{signs[0][1:]}."
+        return f"{capital(signs[0])}."
     return "" if known else f"Only a degree scale shows {crank_deg:g}°: chalk it from TDC."
 
 

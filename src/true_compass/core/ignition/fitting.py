@@ -11,7 +11,7 @@ from true_compass.core.ignition.bay import Standing, Step
 from true_compass.core.ignition.cap import body_turn_words, is_in_swing
 from true_compass.core.ignition.leads import Wiring, gone_round, joined, judged
 from true_compass.core.ignition.stand import Fitted
-from true_compass.core.words import before_tdc
+from true_compass.core.words import before_tdc, small
 
 MOST_NAMED: Final = 8
 RIGHT_DEG: Final = 0.05
@@ -224,11 +224,7 @@ def fit_headline(standing: Standing) -> tuple[str, str]:
         sparks = "" if bay.hidden else f"Cylinder 1 fires {before_tdc(standing.wanted_deg)}."
         return progress(standing), sparks or "The lamp shows whether it stands right."
     words = next(one for one in steps(standing) if one.step is due)
-    return f"{progress(standing)}: {_small(words.title)}", HOW[due]
-
-
-def _small(title: str) -> str:
-    return title[0].lower() + title[1:]
+    return f"{progress(standing)}: {small(words.title)}", HOW[due]
 
 
 def headline(standing: Standing) -> tuple[str, str]:
@@ -345,7 +341,7 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
     # Of many cylinders only the counts have room.
     few = engine.cylinder_count <= MOST_NAMED
     parts = [
-        f"{joined(cylinders) if few else len(cylinders)}: {heard[0].lower()}{heard[1:]}"
+        f"{joined(cylinders) if few else len(cylinders)}: {small(heard)}"
         for heard, cylinders in met.items()
     ]
     only = (

@@ -17,7 +17,7 @@ from true_compass.core.ignition.advance import (
     three_places,
 )
 from true_compass.core.spark import Advance
-from true_compass.core.words import counted
+from true_compass.core.words import capital, counted
 
 EYE_DEG: Final = 1.0
 """How far an eye may misread a moving mark, either way (common practice, no source)."""
@@ -404,7 +404,7 @@ def _words(
         return "Two faults, or misread: take 1 again", below
     if len(left) == 1:
         sentence = left[0].sentence
-        return sentence[0].upper() + sentence[1:], below
+        return capital(sentence), below
     if len(left) == 2:
         second = left[1].sentence
         short = "its hose does" if left == (Suspect.CAN, Suspect.HOSE) else second

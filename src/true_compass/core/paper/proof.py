@@ -5,6 +5,7 @@ from typing import Final
 
 from true_compass.core.limits import EngineError
 from true_compass.core.units import MM_PER_INCH, parse_length_mm
+from true_compass.core.words import small
 
 BAR_MM: Final = 100.0
 LEAST_MM, MOST_MM = 90.0, 110.0
@@ -63,7 +64,7 @@ class Proof:
 
     @staticmethod
     def _lower(words: str) -> str:
-        return words[:1].lower() + words[1:]
+        return small(words)
 
 
 def check_bar(field: str, measured_mm: float) -> None:

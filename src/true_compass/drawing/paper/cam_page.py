@@ -13,6 +13,7 @@ from true_compass.core.state import Rig
 from true_compass.core.units import band_words, gap_words
 from true_compass.core.valves.cam import SEAT, CheckLift
 from true_compass.core.valves.timing import CylinderCycle, CylinderTimes, cylinder_times
+from true_compass.core.words import capital
 from true_compass.drawing.book_sheets import paper_theme
 from true_compass.drawing.codes import Place, flat_pen, polygon
 from true_compass.drawing.documents import Document, Paint, Paper
@@ -61,7 +62,7 @@ def _card(sheet: Sheet, rig: Rig, about: About) -> None:
     engine = rig.engine
     y = paint_title(sheet, 0.0, f"{about.name}: cam card", sheet.wide)
     layout = engine.layout_words
-    words = f"{layout[:1].upper()}{layout[1:]}, order {about.order}. {about.turns} Cylinder 1."
+    words = f"{capital(layout)}, order {about.order}. {about.turns} Cylinder 1."
     y = sheet.paragraph(0.0, y, sheet.wide, words, 17.0)
     for check in checks_of(rig):
         y = _table(sheet, y + 14, cylinder_times(rig, 1, check), check)

@@ -12,6 +12,7 @@ from true_compass.core.angles import TURN_DEG
 from true_compass.core.paper.places import Place, Sort, StopWords
 from true_compass.core.paper.tape import MEET_MM, Piece, Ring, Tape, pieces_of
 from true_compass.core.paper.wheel import Face
+from true_compass.core.words import capital
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.paper.flow import Row, chunks, columns, high_of, paragraphs, write
@@ -102,7 +103,7 @@ def _lines(told: TapeSheet) -> list[str]:
     tape = told.tape
     lines = [
         f"{told.about.turns} 0 is true TDC of cylinder 1; each place passes twice a cycle.",
-        f"{tape.how[:1].upper()}{tape.how[1:]}: one degree is {tape.degree_mm:.4f} mm.",
+        f"{capital(tape.how)}: one degree is {tape.degree_mm:.4f} mm.",
         f"The lower edge to the {told.edge}. "
         "Lay each piece on the one before, up to its broken line. "
         f"Round it, both halves of the diamond meet within {MEET_MM:g} mm ({tape.meet_deg:.1f}°), "

@@ -10,6 +10,7 @@ from true_compass.core.angles import TURN_DEG
 from true_compass.core.paper.places import Place, Sort
 from true_compass.core.paper.proof import BAR_MM
 from true_compass.core.paper.wheel import LAP_MM, Face, Tile, Tiles, tiles_of
+from true_compass.core.words import small
 from true_compass.drawing.documents import Document, Paint, Paper
 from true_compass.drawing.paper.flow import (
     Row,
@@ -136,7 +137,7 @@ def _stop_rows(told: WheelSheet, wide: float) -> list[Row]:
     """The heading of the stops, and below it the stops."""
     if not told.stops:
         return []
-    head = f"Stops, {told.method[:1].lower()}{told.method[1:]}:"
+    head = f"Stops, {small(told.method)}:"
     return [*paragraphs((head,), wide, bold=True), *columns(_stop_lines(told), wide)]
 
 

@@ -18,7 +18,7 @@ from true_compass.core.ideas import BY_SLUG as IDEA_BY_SLUG
 from true_compass.core.items import item_named
 from true_compass.core.state import engine_state
 from true_compass.core.units import gap_short
-from true_compass.core.words import counted
+from true_compass.core.words import capital, counted
 from true_compass.drawing.codes import (
     flat_pen,
     paint_problem_mark,
@@ -425,7 +425,7 @@ class TruthView(Painted):
         words = [f"Starts: {after['starts']}. Pulls {after['pulls']}."]
         sounds = after["sounds"]
         heard = "; ".join(sounds) or "it sounds even"
-        words.append(f"{heard[0].upper()}{heard[1:]}.")
+        words.append(f"{capital(heard)}.")
         if before["starts"] != after["starts"]:
             words.append(f"Before: starts {before['starts']}.")
         kpa = [after["compression_kpa"][key] for key in after["compression_kpa"]]

@@ -21,6 +21,7 @@ from true_compass.book.meaning import (
 from true_compass.book.pointing import Pointing, kind_of
 from true_compass.book.trend import Entry, Point
 from true_compass.core.items import Item
+from true_compass.core.words import capital
 from true_compass.drawing.codes import flat_pen, paint_cross, paint_tick, round_pen
 from true_compass.drawing.history_chart import HistoryChart, Past, paint_changes
 from true_compass.drawing.text import draw_one_of, draw_paragraph, draw_text, paragraph_height
@@ -217,7 +218,7 @@ class HistoryView(Painted):
             row = QRectF(box.left() + 30, y, box.width() - 30, 30)
             weight = Weight.STRONG if reason.holds else Weight.BODY
             short = reason.words.partition("? Then ")[2]
-            short = f"{short[:1].upper()}{short[1:]}"
+            short = f"{capital(short)}"
             colour = theme.ink if reason.holds else theme.ink2
             draw_one_of(p, row, (reason.words, short), BODY, colour, weight)
             p.setPen(flat_pen(theme.hair, 1.2))

@@ -11,7 +11,7 @@ from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm
 from true_compass.core.valves.train import Adjuster
-from true_compass.core.words import counted
+from true_compass.core.words import capital, counted
 from true_compass.files.book_db import BookError
 
 USUAL_STOCK: Final = "2.00:3.50:0.05"
@@ -170,7 +170,7 @@ class ShimsModel:
             parts.append(f"take {len(plan.drawn_mm)} from the drawer")
         parts.append(f"buy {len(plan.bought_mm)}" if plan.bought_mm else "buy none")
         words = ", ".join(parts)
-        return f"{words[0].upper()}{words[1:]}: all {len(items)} are then in band", line
+        return f"{capital(words)}: all {len(items)} are then in band", line
 
     def fitted(self) -> None:
         """Write down what was fitted: new shims, the gaps they leave, and the drawer."""

@@ -29,6 +29,7 @@ from true_compass.core.items import Item, Kind
 from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm
 from true_compass.core.valves.train import lash_at_valve_mm
+from true_compass.core.words import small
 
 PLACES = ("front", "middle", "rear")
 
@@ -170,7 +171,7 @@ class Lobing(QObject):
             inches = self.model.setup.gauge.inches
             words = slip_words(place.base_mm, place.nose_mm, inches=inches)
             if words:
-                told = f"{PLACES[nth].capitalize()}: {words[0].lower()}{words[1:]}"
+                told = f"{PLACES[nth].capitalize()}: {small(words)}"
                 return told, _cells_at(nth)
         lifts = {nth: place.lift_mm for nth, place in places.items()}
         words = apart_words({PLACES[nth]: lift for nth, lift in lifts.items()})
@@ -206,7 +207,7 @@ class Lobing(QObject):
         """The result in one sentence."""
         waits = self.waits(self.item)
         if waits:
-            return f"{self.item.name}: {waits[0].lower()}{waits[1:]}"
+            return f"{self.item.name}: {small(waits)}"
         for kind in self.model.kinds:
             told = self.among(kind)
             if told is not None and told.points_to_wear and not self.waits(told.lowest):

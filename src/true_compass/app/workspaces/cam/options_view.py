@@ -18,6 +18,7 @@ from true_compass.core.degreeing.moving import (
 )
 from true_compass.core.degreeing.own_card import Events
 from true_compass.core.degreeing.steps import reach_words
+from true_compass.core.words import capital
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.text import (
     CENTRE,
@@ -137,7 +138,7 @@ class OptionsView(SteppingView):
         words, move, bar, lines, events = self._columns()
         half = box.height() / 2
         told = QRectF(42, box.top() + 4, words[1] - 50, half)
-        title = made.words[:1].upper() + made.words[1:]
+        title = capital(made.words)
         draw_text(p, told, title, LABEL, theme.ink, Weight.STRONG)
         draw_one_of(p, told.translated(0, half - 4), (made.needs,), NOTE, theme.ink2)
         cell = QRectF(move[0], box.top(), move[1] - move[0], box.height())

@@ -23,6 +23,7 @@ from true_compass.app.workspaces.cam.papering import (
 from true_compass.core.paper.catalogue import CAM_CARD, CAP, LAP, POCKET
 from true_compass.core.paper.proof import FIT_TO_PAGE
 from true_compass.core.paper.wheel import Face
+from true_compass.core.words import capital
 from true_compass.drawing.codes import flat_pen, paint_problem_mark, paint_tick
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text, text_width
 from true_compass.drawing.theme import BODY, LABEL, NOTE, Weight
@@ -344,7 +345,7 @@ class PaperForm(PageView):
         theme, box, model = self.look.theme, self._says, self._model
         wrong = self._own_wrong
         if wrong:
-            lines = [(True, f"{words[:1].upper()}{words[1:]}.") for words in wrong[:2]]
+            lines = [(True, f"{capital(words)}.") for words in wrong[:2]]
         else:
             proof = model.sizes.proof
             told = proof.sentences

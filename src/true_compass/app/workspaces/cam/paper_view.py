@@ -13,6 +13,7 @@ from true_compass.app.workspaces.cam.paper_form import FULL, PaperForm
 from true_compass.app.workspaces.cam.papering import Group, Papering
 from true_compass.core.limits import EngineError
 from true_compass.core.paper.tape import MEET_MM
+from true_compass.core.words import capital
 from true_compass.drawing.codes import flat_pen, rounded
 from true_compass.drawing.documents import Document, DocumentError, Paint, Paper
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_paragraph, draw_text
@@ -230,4 +231,4 @@ def _sentence(error: Exception) -> str:
     """An error as a sentence that begins with a capital."""
     words = error.in_words if isinstance(error, EngineError) else str(error)
     ended = words if words.endswith(".") else f"{words}."
-    return f"{ended[:1].upper()}{ended[1:]}"
+    return f"{capital(ended)}"

@@ -16,6 +16,7 @@ from true_compass.app.turner import Turner
 from true_compass.app.workspaces.lessons.remembered import Handed, RememberedLessons
 from true_compass.bench.scenario import Scenario
 from true_compass.core.engine import Engine
+from true_compass.core.words import capital
 from true_compass.files.answers_file import AnswersError
 from true_compass.files.course import lesson_names, shipped_lesson
 from true_compass.files.problems import shown_text
@@ -331,7 +332,7 @@ class LessonModel(QObject):
         try:
             done = on.answered(self.keeper.now(), self.keeper.today())
         except (AnswerError, AskError) as error:
-            self.desk.say(f"{str(error)[0].upper()}{str(error)[1:]}.")
+            self.desk.say(f"{capital(str(error))}.")
             return
         self._skills = None
         self.desk.session.put_lesson(done)

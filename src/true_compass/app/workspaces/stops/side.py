@@ -22,6 +22,7 @@ from true_compass.core.adjusting.tasks import (
 )
 from true_compass.core.cautions import CARE
 from true_compass.core.engine import Engine
+from true_compass.core.words import capital
 from true_compass.drawing.codes import flat_pen
 from true_compass.drawing.text import (
     RIGHT,
@@ -232,7 +233,7 @@ class NextItem(Painted):
         if model.plan.swept:
             return head, list(last_of_sweep(model.rig.engine, due))
         if task.target_mm is None:
-            lines.append(f"{task.target_words[0].upper()}{task.target_words[1:]}.")
+            lines.append(f"{capital(task.target_words)}.")
         elif task.band_words:
             lines.append(f"Leave it from {task.band_words}.")
         if off:

@@ -23,6 +23,7 @@ from true_compass.core.crank.cylinder import (
 from true_compass.core.items import Kind
 from true_compass.core.units import MM_PER_THOU
 from true_compass.core.valves.train import LashAt
+from true_compass.core.words import capital
 from true_compass.drawing.text import RIGHT, draw_one_of, draw_text
 from true_compass.drawing.theme import LABEL, NOTE, Weight
 from true_compass.drawing.train import TrainDrawing, TrainPose
@@ -40,7 +41,7 @@ class TrainPanel(Panel):
         self.setObjectName("train")
         state, cylinder = self._context.session.state, self._model.cylinder
         train = state.engine.train
-        words = train.kind.words[0].upper() + train.kind.words[1:]
+        words = capital(train.kind.words)
         self.paint_whole(p, cylinder, lambda q: self._paint_still(q, words))
         room = self._facts_top - HEAD_ROOM - 6
         factor = min(room / 300, self.logical_width / 2 / 262)
