@@ -283,7 +283,7 @@ def run_leads(options: argparse.Namespace) -> str:
 def _lead_lines(result: Judged) -> list[str]:
     return [
         f"Post {lead.post}, of {lead.own}, sparks {lead.lead_to} on its {lead.spark.stroke.word} "
-        f"stroke: {lead.spark.heard} {move_words(lead)}."
+        f"stroke: {lead.spark.heard.sentence} {move_words(lead)}."
         for lead in result.wrong
     ]
 

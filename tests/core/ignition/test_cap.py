@@ -17,7 +17,7 @@ from true_compass.core.ignition.cap import (
     posts_deg,
     shorter_deg,
 )
-from true_compass.core.ignition.stand import lit, runs_words, sound
+from true_compass.core.ignition.stand import Heard, lit, runs_words, sound
 from true_compass.core.limits import EngineError
 from true_compass.core.rotation import Rotation
 from true_compass.core.spark import Rotor
@@ -160,4 +160,4 @@ def test_a_crank_turn_out_sparks_in_overlap() -> None:
         rig.engine.firing_order,
         replace(sound(rig.engine), turn_out=True).fires_at_deg(rig.engine),
     )
-    assert {spark.heard for spark in sparks} == {"Both valves are open: it pops in both manifolds."}
+    assert {spark.heard for spark in sparks} == {Heard.POPS}

@@ -171,7 +171,7 @@ def test_orders_fit_and_leads_tell_the_same_of_an_order_read_backwards(name: str
         assert body == "Read either way it is the same order."
         return
     first = result.wrong[0]
-    stroke, heard = first.spark.stroke.word, first.spark.heard
+    stroke, heard = first.spark.stroke.word, first.spark.heard.sentence
     assert f"{first.lead_to} gets it on its {stroke} stroke. {heard}" in body
     if rig.engine.has_rotor:
         wired = "-".join(map(str, backwards(rig.engine.firing_order)))

@@ -1,5 +1,6 @@
 """The ignition as somebody left it, and everything done and read at it since, as one value."""
 
+from collections import Counter
 from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Final
@@ -163,10 +164,8 @@ def signs(standing: Standing) -> tuple[Sign, ...]:
     """What a person notices of it without taking anything apart."""
     told = [Sign("Cranked", runs_words(standing.engine, standing.sparks))]
     wrong = [spark for spark in standing.sparks if not spark.is_right]
-    heard: dict[str, int] = {}
-    for spark in wrong:
-        heard[spark.heard] = heard.get(spark.heard, 0) + 1
-    told += [Sign("Heard", _times(said, times)) for said, times in heard.items()]
+    heard = Counter(spark.heard for spark in wrong)
+    told += [Sign("Heard", _times(said.sentence, times)) for said, times in heard.items()]
     if standing.runs:
         told += _driven(standing)
     return tuple(told)

@@ -337,11 +337,11 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
     right = tuple(cylinder for cylinder in order if cylinder not in wrong)
     met: dict[str, list[int]] = {}
     for lead in sorted(result.wrong, key=lambda lead: lead.lead_to):
-        met.setdefault(lead.spark.heard, []).append(lead.lead_to)
+        met.setdefault(lead.spark.heard.short, []).append(lead.lead_to)
     # Of many cylinders only the counts have room.
     few = engine.cylinder_count <= MOST_NAMED
     parts = [
-        f"{joined(cylinders) if few else len(cylinders)}: {small(heard)}"
+        f"{joined(cylinders) if few else len(cylinders)}: {heard}"
         for heard, cylinders in met.items()
     ]
     only = (
@@ -352,7 +352,7 @@ def _backwards(standing: Standing, due: Fitted) -> WrongState:
     return WrongState(
         "Read backwards",
         only,
-        " ".join(parts),
+        "; ".join(parts) + ".",
         due,
         wired,
         right,

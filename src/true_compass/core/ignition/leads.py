@@ -124,7 +124,7 @@ class WrongLead:
     def words(self) -> str:
         """Which cylinder gets the spark, on which stroke, and what one hears."""
         stroke = self.spark.stroke.word
-        return f"{self.lead_to} gets it on its {stroke} stroke. {self.spark.heard}"
+        return f"{self.lead_to} gets it on its {stroke} stroke. {self.spark.heard.sentence}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,7 @@
 """A distributor as it stands: on which tooth, how far its body is turned, and what that lights."""
 
 from dataclasses import dataclass, replace
+from enum import Enum
 from typing import Final
 
 import numpy as np
@@ -17,6 +18,30 @@ EARLIEST_DEG: Final = 60.0
 """A compression stroke lit sooner than this is hardly begun: it burns backwards."""
 KNOCKS_DEG: Final = 45.0
 """One lit sooner than this burns too early to pull (common practice, no source)."""
+
+
+class Heard(Enum):
+    """What one hears of a spark: a sentence, and a few words for where there is little room."""
+
+    FIRES = "It fires.", "fires"
+    KNOCKS = "It fires too early: it knocks.", "knocks"
+    POPS = "Both valves are open: it pops in both manifolds.", "pops in both manifolds"
+    SPITS = "It spits back through the intake.", "spits back"
+    LIGHTS_EXHAUST = "It lights what is going out: a bang in the exhaust.", "bang in the exhaust"
+    BANGS = "A bang in the exhaust.", "bang in the exhaust"
+    KICKS = "It fires much too early: it kicks back.", "kicks back"
+    LATE = "It fires late: weak and hot.", "weak and hot"
+    DEAD = "It lights nothing: this cylinder is dead.", "dead"
+
+    @property
+    def sentence(self) -> str:
+        """All of it."""
+        return self.value[0]
+
+    @property
+    def short(self) -> str:
+        """In a few words."""
+        return self.value[1]
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,25 +129,21 @@ class Lit:
         )
 
     @property
-    def heard(self) -> str:
-        """What one hears of it, as a sentence."""
+    def heard(self) -> Heard:
+        """What one hears of it."""
         kinds = {name[0] for name in self.open_valves}
         if self.is_right:
             too_early = USUAL_SPARK_DEG < self.cycle_deg < CYCLE_DEG - KNOCKS_DEG
-            return "It fires too early: it knocks." if too_early else "It fires."
+            return Heard.KNOCKS if too_early else Heard.FIRES
         if kinds == {"I", "E"}:
-            return "Both valves are open: it pops in both manifolds."
+            return Heard.POPS
         if "I" in kinds:
-            return "It spits back through the intake."
-        if "E" in kinds and self.stroke is Stroke.POWER:
-            return "It lights what is going out: a bang in the exhaust."
+            return Heard.SPITS
         if "E" in kinds:
-            return "A bang in the exhaust."
-        if self.stroke is Stroke.COMPRESSION:
-            return "It fires much too early: it kicks back."
-        if self.stroke is Stroke.POWER:
-            return "It fires late: weak and hot."
-        return "It lights nothing: this cylinder is dead."
+            return Heard.LIGHTS_EXHAUST if self.stroke is Stroke.POWER else Heard.BANGS
+        return {Stroke.COMPRESSION: Heard.KICKS, Stroke.POWER: Heard.LATE}.get(
+            self.stroke, Heard.DEAD
+        )
 
 
 def lit(

@@ -93,7 +93,7 @@ class SparksView(PageView):
             self._paint_valve(p, QRectF(x + nth * across, y, across - 4, 36), name, lift)
         y += 40 if valves else 0
         words = QRectF(x, y, box.right() - x, max(box.bottom() - y - 6, 20))
-        draw_paragraph_that_fits(p, words, lead.spark.heard, BODY, theme.ink)
+        draw_paragraph_that_fits(p, words, lead.spark.heard.sentence, BODY, theme.ink)
         p.setPen(flat_pen(theme.hair, 1.4))
         p.drawLine(box.bottomLeft(), box.bottomRight())
 
