@@ -70,8 +70,20 @@ class Student:
             for sign in [*text.lstrip("-"), *(["-"] if text.startswith("-") else [])]:
                 self.click(f"pad_{names.get(sign, sign)}")
         elif isinstance(form, Place):
-            self.turn_to(answer, lambda by: self.hand.press(f"{'+' if by > 0 else '−'}{abs(by)}°"))
+            self.turn_to(answer, self.turn_by_mouse)
         self.hand.press("Answer: Enter")
+
+    def turn_by_mouse(self, by: int) -> None:
+        """A press of the turn bar; a narrow one has no half turn, and is pressed twice."""
+        words = f"{'+' if by > 0 else '−'}{abs(by)}°"
+        buttons = self.hand.window.findChildren(QAbstractButton)
+        shown = {button.text() for button in buttons if button.isVisible()}
+        if words in shown:
+            self.hand.press(words)
+        else:
+            assert abs(by) == 180
+            self.turn_by_mouse(by // 2)
+            self.turn_by_mouse(by // 2)
 
     def click(self, name: str) -> None:
         button = self.page.learn.answer.findChild(QAbstractButton, name)
@@ -166,6 +178,27 @@ def test_every_step_can_be_answered(open_window: MakeWindow, name: str) -> None:
             student.hand.press("Go on: Enter")
             assert student.page.model.on is not None
             assert student.on.place == place + 1
+
+
+@pytest.mark.parametrize("percent", [100, 150])
+@pytest.mark.parametrize("projector", [False, True])
+def test_nothing_lies_on_an_answer_in_any_size(
+    open_window: MakeWindow, percent: int, projector: bool
+) -> None:
+    """Choices, ticks, figures and places, by mouse, on the desk, larger and on the projector."""
+    window = open_window("birch")
+    window.look.set_text_percent(percent)
+    student = Student(window)
+    if projector:
+        student.hand.key(Key.Key_P)
+    for name in ("two-tdcs", "set-one", "no-table"):
+        assert student.page.model.begin(shipped_lesson(name), practice=True)
+        while not student.on.over and student.on.stop.station is Station.STEP:
+            if student.on.question is not None:
+                student.by_mouse(student.right())
+                assert student.on.judged is not None
+                assert student.on.judged.is_right
+            student.hand.press("Go on: Enter")
 
 
 def test_what_is_said_of_an_answer_is_never_cut(

@@ -129,7 +129,12 @@ class FitMap(CapView):
         engine, theme = self.model.engine, self.look.theme
         if not engine.distributor.slot_ways or self.map.star:
             return
-        at = QPointF(46, min(self.map.centre.y() + 92, self.logical_height - 54))
+        heads = [head.box.top() for head in self.map.heads]
+        lowest = max((top for top in heads if top > self.map.centre.y()), default=1e9)
+        foot = min(self.logical_height, lowest)
+        # Below the word Front at the left, above the lower head.
+        y = max(min(self.map.centre.y() + 92, foot - 54), self.map.centre.y() + 44)
+        at = QPointF(46, y)
         strong = self.model.bay.next_step is Step.SLOT
         p.setBrush(theme.now_tint if strong else theme.sheet)
         p.setPen(flat_pen(theme.now if strong else theme.ink, 2.4 if strong else 1.8))
@@ -138,7 +143,8 @@ class FitMap(CapView):
         p.setPen(flat_pen(theme.ink, 6))
         p.drawLine(at - out * 17, at + out * 17)
         box = QRectF(at.x() - 60, at.y() + 28, 120, 20)
-        draw_text(p, box, "pump slot", NOTE, theme.ink2, align=CENTRE)
+        if box.bottom() <= foot:
+            draw_text(p, box, "pump slot", NOTE, theme.ink2, align=CENTRE)
 
     def _paint_front(self, p: QPainter) -> None:
         theme, place = self.look.theme, self.map

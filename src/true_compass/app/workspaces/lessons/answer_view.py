@@ -359,7 +359,10 @@ class AnswerView(PageView):
         self.skip.setGeometry(put(14, foot, 140, 44))
         self.field.setGeometry(put(14, 52, 190, 56))
         self.none.setGeometry(put(14, foot, 150, 44))
-        self._arrange_options(width)
+        self._arrange_options(width - 28)
+        if self.options and self.ok.isVisibleTo(self) and self._options_foot > foot:
+            # In a low window they stand beside the key that answers.
+            self._arrange_options(right - 26)
         top = 12.0 if height < 150 else 48.0
         for nth, key in enumerate(self.pad):
             row, column = divmod(nth, 7)
@@ -367,7 +370,13 @@ class AnswerView(PageView):
         for nth, number in enumerate(self.numbers):
             number.setGeometry(put(14 + nth * 46, foot, 42, 44))
 
-    def _arrange_options(self, width: float) -> None:
+    @property
+    def _options_foot(self) -> float:
+        """Where the lowest option ends."""
+        views = [view for view in (*self.options, self.none) if view.isVisibleTo(self)]
+        return max((view.geometry().bottom() for view in views), default=0) / self.look.scale
+
+    def _arrange_options(self, room: float) -> None:
         shown: list[TabButton] = [*self.options]
         if isinstance(self._form, Ticks) and shown:
             shown.append(self.none)
@@ -375,7 +384,7 @@ class AnswerView(PageView):
         if not count:
             return
         long = max(text_width(b.text(), BODY, Weight.LABEL) for b in shown) + 34
-        gap, room = 8.0, width - 28
+        gap = 8.0
         a_row = max(1, min(count, int((room + gap) // (max(long, 60.0) + gap))))
         if long > 240 and count <= 4:
             a_row = min(a_row, 2)
@@ -455,8 +464,8 @@ class AnswerView(PageView):
 
     def _paint_scheme(self, p: QPainter, form: Form) -> None:
         """How it is marked, where the keys leave room."""
-        buttons = [b for b in (*self.options, *self.numbers) if b.isVisible()]
-        top = max((b.geometry().bottom() / self.look.scale for b in buttons), default=0.0)
+        keys = [view for view in (*self.options, *self.numbers, self.field) if view.isVisible()]
+        top = max((view.geometry().bottom() / self.look.scale for view in keys), default=0.0)
         box = QRectF(14, self.logical_height - 34, self.logical_width - 380, 24)
         if box.top() > top and not isinstance(form, Deeds):
             draw_one_of(p, box, (form.scheme,), NOTE, self.look.theme.ink2)

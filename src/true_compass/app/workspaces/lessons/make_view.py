@@ -380,7 +380,8 @@ class MakeView(PageView):
         self.title.setGeometry(put(0, 0, left - 176, 40))
         self.anew.setGeometry(put(left - 168, 0, 64, 40))
         self.of_copy.setGeometry(put(left - 98, 0, 98, 40))
-        top, below = (NARROW_TOP, 262 + 42 * bool(self.ways)) if self._narrow else (TOP, 306)
+        below = 262 + 42 * bool(self.ways) + 28 * bool(self._narrow_words)
+        top, below = (NARROW_TOP, below) if self._narrow else (TOP, 306)
         list_high = min(max(len(self.model.lesson.parts), 2), MOST_ROWS) * ROW + 4
         list_high = max(min(list_high, height - top - below), ROW + 4)
         self.parts.setGeometry(put(0, top, left, list_high))
@@ -490,12 +491,15 @@ class MakeView(PageView):
         self._paint_screen(p)
         self._paint_checked(p)
 
+    @property
+    def _narrow_words(self) -> str:
+        """What keeps it from going out; that it has no part is said by its empty list."""
+        bad = self.model.checked.bad
+        return f"{bad[0].sentence}." if bad and self.model.lesson.parts and not self.ways else ""
+
     def _paint_narrow(self, p: QPainter) -> None:
-        """Only what keeps it from going out."""
-        bad, theme = self.model.checked.bad, self.look.theme
-        if bad and not self.ways:
-            box = QRectF(0, self.logical_height - 84, self.logical_width, 26)
-            draw_text(p, box, f"{bad[0].sentence}.", BODY, theme.ink, Weight.LABEL)
+        box = QRectF(0, self.logical_height - 84, self.logical_width, 26)
+        draw_one_of(p, box, (self._narrow_words,), BODY, self.look.theme.ink, Weight.LABEL)
 
     def _heading(self, p: QPainter, y: float, wide: float, words: str) -> None:
         theme = self.look.theme
