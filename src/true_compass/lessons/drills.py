@@ -66,15 +66,14 @@ def questions(
     those. A question is not asked twice until there is no other. With `mixed` the engines come in
     an order that follows from the seed.
     """
+    rigs = {name: rig_of(engine) for name, engine in engines.items()}
     carried = {
-        kind: [
-            name for name, engine in engines.items() if not drill_of(kind).missing(rig_of(engine))
-        ]
+        kind: [name for name, rig in rigs.items() if not drill_of(kind).missing(rig)]
         for kind in kinds
     }
     for kind, names in carried.items():
         if not names:
-            told = next(f"{e.name} {drill_of(kind).missing(rig_of(e))}" for e in engines.values())
+            told = next(f"{rig.engine.name} {drill_of(kind).missing(rig)}" for rig in rigs.values())
             raise AskError(f"{kind} cannot be asked: {told}")
     if mixed:
         order = Draw(seed, 0).some("engines", list(engines), len(engines))
@@ -87,7 +86,7 @@ def questions(
         name = names[nth // len(kinds) % len(names)]
         draw = Draw(seed, nth)
         for tries in range(TRIES):
-            question = drill_of(kind).make(rig_of(engines[name]), name, draw.again(tries))
+            question = drill_of(kind).make(rigs[name], name, draw.again(tries))
             key = repr(question)
             if key not in seen:
                 break

@@ -153,18 +153,33 @@ def asked_of(lesson: Lesson, seed: int) -> list[LessonQuestion]:
     """
     found = []
     for place, part in enumerate(lesson.parts):
-        if isinstance(part, DrillPart):
-            engines = {name: lesson.engine(name) for name in part.engines}
-            own = Draw(seed, place).whole("part", 0, MOST_SEED)
-            try:
-                drawn = questions(part.kinds, engines, own, part.count, mixed=lesson.settings.mixed)
-            except AskError as error:
-                raise LessonError(f"part {place + 1}: {error}") from None
-            found += [LessonQuestion(place, nth, q, part.hints) for nth, q in enumerate(drawn)]
-        elif isinstance(part, CoveredPart):
-            question = Question("covered", part.engine_name, ask_of(part.scenario))
-            found.append(LessonQuestion(place, 0, question, part.hints))
+        found += asked_in(part, place, engines_of(lesson, part), seed, mixed=lesson.settings.mixed)
     return found
+
+
+def engines_of(lesson: Lesson, part: Part) -> dict[str, Engine]:
+    """The engines of a part by their names. Raises `LessonError` for one that is not there."""
+    if isinstance(part, CoveredPart):
+        return {part.engine_name: part.scenario.engine}
+    names = (part.engine,) if isinstance(part, Guided) else part.engines
+    return {name: lesson.engine(name) for name in names}
+
+
+def asked_in(
+    part: Part, place: int, engines: Mapping[str, Engine], seed: int, *, mixed: bool
+) -> list[LessonQuestion]:
+    """The questions of the part at a place, from the seed of its lesson. Raises as `asked_of`."""
+    if isinstance(part, Guided):
+        return []
+    if isinstance(part, CoveredPart):
+        question = Question("covered", part.engine_name, ask_of(part.scenario))
+        return [LessonQuestion(place, 0, question, part.hints)]
+    own = Draw(seed, place).whole("part", 0, MOST_SEED)
+    try:
+        drawn = questions(part.kinds, engines, own, part.count, mixed=mixed)
+    except AskError as error:
+        raise LessonError(f"part {place + 1}: {error}") from None
+    return [LessonQuestion(place, nth, q, part.hints) for nth, q in enumerate(drawn)]
 
 
 @dataclass(frozen=True, slots=True)

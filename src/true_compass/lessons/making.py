@@ -4,6 +4,7 @@ out.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from true_compass.bench.scenario import Scenario
 from true_compass.core.engine import Engine
@@ -22,15 +23,18 @@ from true_compass.lessons.lesson import (
     DrillPart,
     Lesson,
     LessonEngine,
-    LessonQuestion,
     Part,
     PartProblem,
     Settings,
-    asked_of,
+    asked_in,
+    engines_of,
     problems_of,
 )
 
 SETS_TRIED = 20
+SETS_OF_IDEAS = 3
+"""In how many of these the wrong ideas are looked for as well."""
+SLUGS = frozenset(idea.slug for idea in IDEAS)
 USUAL_COUNT = 6
 FREE_COUNT = 10
 
@@ -150,31 +154,69 @@ def checked(lesson: Lesson, others: Mapping[str, Engine]) -> Checked:
     if bad:
         return Checked(tuple(good), tuple(bad))
     tried = 0
-    for seed in range(1, SETS_TRIED + 1):
+    provoked: set[str] = set()
+    for place, part in enumerate(lesson.parts):
+        if isinstance(part, Guided):
+            continue
         try:
-            asked = asked_of(lesson, seed)
+            engines = tuple(engines_of(lesson, part).items())
+            found = _tried(part, place, engines, lesson.settings.seed, lesson.settings.mixed)
         except (LessonError, AskError) as error:
-            return Checked(tuple(good), (PartProblem(0, str(error)),))
-        for one in asked:
-            problem = _cannot_be_answered(lesson, one)
-            if problem:
-                return Checked(tuple(good), (PartProblem(one.part, problem),))
-        tried += len(asked)
+            return Checked(tuple(good), (PartProblem(place, str(error)),))
+        if found.problem:
+            return Checked(tuple(good), (PartProblem(place, found.problem),))
+        tried += found.count
+        provoked |= found.ideas
     if tried:
         good.append(
             f"Every question is judged from the engine: {tried} tried, each has one answer."
         )
-    provoked = ideas_of(lesson)
     if provoked:
         good.append(f"It provokes {counted(len(provoked), 'wrong idea')} of {len(IDEAS)}.")
     return Checked(tuple(good), ())
 
 
-def _cannot_be_answered(lesson: Lesson, one: LessonQuestion) -> str:
+@dataclass(frozen=True, slots=True)
+class _Tried:
+    """What came of answering the questions of a part: how many, the first that could not be
+    answered, and the wrong ideas that they can bring out.
+    """
+
+    count: int
+    problem: str
+    ideas: frozenset[str]
+
+
+@lru_cache(maxsize=8 * MOST_PARTS)
+def _tried(
+    part: DrillPart | CoveredPart,
+    place: int,
+    engines: tuple[tuple[str, Engine], ...],
+    seed: int,
+    mixed: bool,
+) -> _Tried:
+    """Answer the lesson's own set of a part, and many more. Kept, so that a change of one part
+    tries only that one again.
+    """
+    rigs = {name: rig_of(engine) for name, engine in engines}
+    count = 0
+    ideas: set[str] = set()
+    for nth, own in enumerate(dict.fromkeys((seed, *range(1, SETS_TRIED + 1)))):
+        for one in asked_in(part, place, dict(engines), own, mixed=mixed):
+            q = Asked(rigs[one.question.engine], one.question)
+            problem = _cannot_be_answered(q)
+            if problem:
+                return _Tried(count, problem, frozenset(ideas))
+            count += 1
+            if nth < SETS_OF_IDEAS:
+                ideas |= _ideas_of(q)
+    return _Tried(count, "", frozenset(ideas))
+
+
+def _cannot_be_answered(q: Asked) -> str:
     """Why a question cannot be answered, by answering it; empty where it can."""
-    drill = drill_of(one.question.kind)
+    drill = drill_of(q.question.kind)
     try:
-        q = Asked(rig_of(lesson.engine(one.question.engine)), one.question)
         if isinstance(drill.form(q), Deeds):
             drill.text(q)
             return ""
@@ -183,22 +225,16 @@ def _cannot_be_answered(lesson: Lesson, one: LessonQuestion) -> str:
         told = "what the engine answers is not taken as right"
     except (LessonError, AskError, AnswerError) as error:
         told = str(error)
-    return f"{drill.title} on {one.question.engine} cannot be answered: {told}"
+    return f"{drill.title} on {q.question.engine} cannot be answered: {told}"
 
 
-def ideas_of(lesson: Lesson) -> tuple[str, ...]:
-    """The wrong ideas that its questions can bring out, in the order of the catalogue."""
-    found: set[str] = set()
-    for seed in (1, 2, 3):
-        for one in asked_of(lesson, seed):
-            q = Asked(rig_of(lesson.engine(one.question.engine)), one.question)
-            drill = drill_of(one.question.kind)
-            form = drill.form(q)
-            if isinstance(form, Deeds):
-                continue
-            right = form.read(drill.answer(q))
-            for slip in drill.slips(q):
-                given = form.read(slip)
-                if not form.marks(right, given).is_full:
-                    found.add(drill.idea(q, given))
-    return tuple(idea.slug for idea in IDEAS if idea.slug in found)
+def _ideas_of(q: Asked) -> set[str]:
+    """The wrong ideas that a question can bring out."""
+    drill = drill_of(q.question.kind)
+    form = drill.form(q)
+    if isinstance(form, Deeds):
+        return set()
+    right = form.read(drill.answer(q))
+    slips = map(form.read, drill.slips(q))
+    wrong = [given for given in slips if not form.marks(right, given).is_full]
+    return {drill.idea(q, given) for given in wrong} & SLUGS
