@@ -6,6 +6,7 @@ An action is one click, one drag, one key, or one field typed into.
 from dataclasses import replace
 from pathlib import Path
 
+import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QApplication
 
@@ -17,6 +18,7 @@ from true_compass.app.workspaces.lessons.workspace import LessonsWorkspace
 from true_compass.app.workspaces.orders.workspace import OrdersWorkspace
 from true_compass.files.course import shipped_lesson
 from true_compass.files.lesson_file import lesson_text
+from true_compass.files.rigs import demo_rig, rig_names
 
 Key = Qt.Key
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -122,7 +124,7 @@ def test_an_order_of_the_mirrored_crank_mirrors_it_and_is_undone(open_window: Ma
     workspace = orders_of(hand)
     hand.click(workspace.field)
     hand.type("1-3-5-4-2")
-    hand.press("On the mirrored crank: 1-3-5-4-2")
+    hand.press("On the mirrored crank")
     hand.press("Mirror the crank, use this order")
     assert window.session.state.engine.order_text == "1-3-5-4-2"
     # The keyboard has left the field: Ctrl+Z takes the order back, as the note says.
@@ -143,6 +145,29 @@ def test_the_nearest_order_is_that_with_the_fewest_changes(open_window: MakeWind
     ]
     nearest = verdict.nearest[0]
     assert sum(a != b for a, b in zip(nearest, (1, 5, 3, 2, 6, 4), strict=True)) == min(changes)
+
+
+@pytest.mark.parametrize("name", [n for n in rig_names() if len(demo_rig(n).firing_order) > 3])
+def test_the_order_to_take_instead_is_read_whole(open_window: MakeWindow, name: str) -> None:
+    """Two cylinders of the order have changed places, in large print."""
+    window = open_window(name)
+    window.look.set_text_percent(150)
+    hand = Hand(window)
+    workspace = orders_of(hand)
+    order = list(map(str, window.session.state.engine.firing_order))
+    order[2:4] = reversed(order[2:4])
+    hand.click(workspace.field)
+    hand.type("-".join(order))
+    verdict = workspace.verdict.verdict
+    assert verdict is not None
+    offered = (
+        (workspace.nearest, verdict.nearest[0] if verdict.nearest else ()),
+        (workspace.on_mirrored, verdict.mirrored),
+    )
+    for button, instead in offered:
+        assert button.isVisible() == bool(instead)
+        if instead:
+            assert "-".join(map(str, instead)) in painted_texts(button)
 
 
 def test_rows_of_one_order_say_how_they_differ(open_window: MakeWindow) -> None:

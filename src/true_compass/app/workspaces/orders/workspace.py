@@ -242,13 +242,12 @@ class OrdersWorkspace(Workspace):
         nearest = verdict.nearest if verdict is not None else ()
         self.nearest.setVisible(bool(nearest))
         if nearest:
-            self.nearest.setText(f"Nearest here: {'-'.join(map(str, nearest[0]))}")
+            self.nearest.set_words("Nearest here", "-".join(map(str, nearest[0])))
         mirrored = verdict.mirrored if verdict is not None else ()
         self.on_mirrored.setVisible(bool(mirrored))
         if mirrored:
-            told = "-".join(map(str, mirrored))
             other = "this crank" if self.model.mirrored else "the mirrored crank"
-            self.on_mirrored.setText(f"On {other}: {told}")
+            self.on_mirrored.set_words(f"On {other}", "-".join(map(str, mirrored)))
         self.arrange()
 
     def _take_nearest(self) -> None:
@@ -305,9 +304,12 @@ class OrdersWorkspace(Workspace):
         top = height - TEST_HEIGHT - 10
         self.field.setGeometry(put(36, top + 42, 250, 36))
         self.verdict.setGeometry(put(306, top + 12, left - 306, 84))
-        half = min((left - 300) / 2 - 6, 330.0)
-        self.nearest.setGeometry(put(306, top + TEST_HEIGHT - 50, half, 38))
-        self.on_mirrored.setGeometry(put(312 + half, top + TEST_HEIGHT - 50, half, 38))
+        room = left - 306
+        half = room / 2 - 3 if self.nearest.isVisibleTo(self) else room
+        whole = room if self.on_mirrored.isHidden() else half
+        beside = 306 if self.nearest.isHidden() else 312 + half
+        self.nearest.setGeometry(put(306, top + TEST_HEIGHT - 54, min(whole, 400), 48))
+        self.on_mirrored.setGeometry(put(beside, top + TEST_HEIGHT - 54, min(half, 400), 48))
         self.chosen.setVisible(not narrow)
         x = 20.0 + left + 20
         if narrow:
