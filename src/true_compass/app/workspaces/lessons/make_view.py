@@ -24,6 +24,7 @@ from true_compass.drawing.text import (
     RIGHT,
     draw_one_of,
     draw_paragraph,
+    draw_paragraph_that_fits,
     draw_text,
     paragraph_height,
 )
@@ -39,6 +40,8 @@ LEFT_WIDE: Final = 548.0
 ROW: Final = 52.0
 TOP: Final = 76.0
 NARROW_TOP: Final = 46.0
+REASON: Final = 46.0
+"""How high the two lines are, in a narrow window, that say what keeps a lesson from going out."""
 MOST_ROWS: Final = 6
 
 
@@ -380,7 +383,7 @@ class MakeView(PageView):
         self.title.setGeometry(put(0, 0, left - 176, 40))
         self.anew.setGeometry(put(left - 168, 0, 64, 40))
         self.of_copy.setGeometry(put(left - 98, 0, 98, 40))
-        below = 262 + 42 * bool(self.ways) + 28 * bool(self._narrow_words)
+        below = 262 + REASON * bool(self.ways)
         top, below = (NARROW_TOP, below) if self._narrow else (TOP, 306)
         list_high = min(max(len(self.model.lesson.parts), 2), MOST_ROWS) * ROW + 4
         list_high = max(min(list_high, height - top - below), ROW + 4)
@@ -426,13 +429,18 @@ class MakeView(PageView):
         self.stage.setGeometry(
             put(screen.left() + 10, screen.top() + 64, screen.width() - 20, screen.height() - 72)
         )
-        x, y = left + 34, height - 104
+        half, foot = (wide - 12) / 2, height - 54
+        self.try_it.setGeometry(put(left, foot, half, 46))
+        self.hand_out.setGeometry(put(left + half + 12, foot, half, 46))
+        # Where there is little room the ways out stand where the lesson would be worked through.
+        in_place = self._narrow and bool(self.ways)
+        self.try_it.setVisible(not in_place)
+        x, y, high = (left, foot, 46) if in_place else (left + 34, height - 104, 38)
         for way in self.ways:
-            way.setGeometry(put(x, y, 150, 38))
+            way.setGeometry(put(x, y, 150, high))
             x += 158
-        half = (wide - 12) / 2
-        self.try_it.setGeometry(put(left, height - 54, half, 46))
-        self.hand_out.setGeometry(put(left + half + 12, height - 54, half, 46))
+        if in_place:
+            self.hand_out.setGeometry(put(x + 4, foot, left + wide - x - 4, 46))
 
     @property
     def _narrow(self) -> bool:
@@ -492,14 +500,21 @@ class MakeView(PageView):
         self._paint_checked(p)
 
     @property
-    def _narrow_words(self) -> str:
-        """What keeps it from going out; that it has no part is said by its empty list."""
+    def _reason(self) -> str:
+        """What keeps it from going out."""
         bad = self.model.checked.bad
-        return f"{bad[0].sentence}." if bad and self.model.lesson.parts and not self.ways else ""
+        if not self.model.lesson.parts:
+            return f"{bad[0].sentence}."
+        more = f" ({counted(len(bad) - 1, 'more', 'more')})" if len(bad) > 1 else ""
+        return f"Part {bad[0].part + 1}: {bad[0].sentence}.{more}"
 
     def _paint_narrow(self, p: QPainter) -> None:
-        box = QRectF(0, self.logical_height - 84, self.logical_width, 26)
-        draw_one_of(p, box, (self._narrow_words,), BODY, self.look.theme.ink, Weight.LABEL)
+        """The reason above the ways out; that a lesson has no part is seen."""
+        if self.ways:
+            theme, y = self.look.theme, self.logical_height - 54 - REASON
+            paint_problem_mark(p, QRectF(0, y + 7, 20, 20), theme.ink, theme.on_ink)
+            box = QRectF(30, y + 6, self.logical_width - 34, REASON - 6)
+            draw_paragraph_that_fits(p, box, self._reason, BODY, theme.ink)
 
     def _heading(self, p: QPainter, y: float, wide: float, words: str) -> None:
         theme = self.look.theme
@@ -548,18 +563,13 @@ class MakeView(PageView):
                 p, QRectF(box.left() + 34, y, box.width() - 36, 26), (line,), BODY, theme.ink
             )
             y += 32
-        bad = self.model.checked.bad
-        if not bad:
+        if self.model.checked.can_go_out:
             return
         tint = QRectF(box.left() - 4, y - 2, box.width() + 8, self.logical_height - 62 - y)
         p.fillRect(tint, theme.now_tint)
         paint_problem_mark(p, QRectF(box.left() + 4, y + 4, 20, 20), theme.ink, theme.on_ink)
-        more = f" ({counted(len(bad) - 1, 'more', 'more')})" if len(bad) > 1 else ""
-        words = f"Part {bad[0].part + 1}: {bad[0].sentence}.{more}"
-        if not self.model.lesson.parts:
-            words = f"{bad[0].sentence}."
         room = QRectF(box.left() + 34, y + 2, box.width() - 40, 44)
-        draw_paragraph(p, room, words, BODY, theme.ink, Weight.LABEL)
+        draw_paragraph(p, room, self._reason, BODY, theme.ink, Weight.LABEL)
 
 
 def preview_words(on: OnLesson) -> str:
