@@ -10,6 +10,7 @@ from tests.conftest import MakeWindow
 from tests.hand import Hand
 from true_compass.app.paper.preview import Preview
 from true_compass.files.engine_file import SUFFIX
+from true_compass.files.job_table import FIRST_COLUMNS
 from true_compass.files.kinds import FileKind, kind_of
 from true_compass.files.rigs import rig_text
 
@@ -17,7 +18,7 @@ Key = Qt.Key
 LIFTS = "cam_deg,lift_mm\n" + "".join(
     f"{at},{max(0, 8 - abs(at - 60) / 7.5):.2f}\n" for at in range(0, 125, 5)
 )
-JOBS = "job,date,hours,person,item,as_found,as_left,unit\n"
+JOBS = ",".join(FIRST_COLUMNS) + "\n"
 
 
 @pytest.mark.parametrize(

@@ -27,7 +27,7 @@ from true_compass.cli.common import (
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.items import Item
 from true_compass.core.words import counted
-from true_compass.files.book_db import NAME, SUFFIX, BookError
+from true_compass.files.book_db import SUFFIX, BookError
 from true_compass.files.book_exchange import write_out, write_table
 from true_compass.files.book_file import Book
 from true_compass.files.book_merge import export_values, merge
@@ -39,6 +39,7 @@ from true_compass.files.job_table import (
     read_table,
     table_of,
 )
+from true_compass.files.kinds import BOOK_NAME
 from true_compass.files.rigs import rig_names
 
 Interval = float | list[float] | None
@@ -165,7 +166,7 @@ def usual_book() -> Path:
     """Where a person's own book is."""
     from platformdirs import user_data_path
 
-    return user_data_path(PROGRAM) / NAME
+    return user_data_path(PROGRAM) / BOOK_NAME
 
 
 @contextmanager

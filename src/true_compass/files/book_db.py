@@ -3,9 +3,9 @@
 from typing import ClassVar, Final
 
 from true_compass.files.database import Records, RecordsError, RecordsKind
+from true_compass.files.kinds import ENDINGS, FileKind
 
-SUFFIX: Final = ".tcbook"
-NAME: Final = f"book{SUFFIX}"
+SUFFIX: Final = ENDINGS[FileKind.BOOK]
 APPLICATION_ID: Final = 0x54434231
 """`TCB1` in the file's head: what tells a book from another database."""
 VERSION: Final = 2

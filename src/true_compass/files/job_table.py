@@ -25,7 +25,7 @@ from true_compass.core.limits import EngineError
 from true_compass.core.units import parse_length_mm
 from true_compass.files.book_rows import MEASURES, head_from_values, head_values
 from true_compass.files.problems import EngineFileError, Problem
-from true_compass.files.reading import read_text
+from true_compass.files.reading import column_mark, read_text
 
 FIRST_COLUMNS: Final = (
     "job",
@@ -106,8 +106,7 @@ def _rows(text: str) -> Iterable[Row]:
         raise EngineError(
             "the table", f"is empty: its first line must be {','.join(FIRST_COLUMNS)}"
         )
-    first = text.split("\n", 1)[0]
-    mark = max(",;\t", key=first.count)
+    mark = column_mark(text.split("\n", 1)[0])
     try:
         reader = csv.reader(StringIO(text, newline=""), delimiter=mark)
         found = [(reader.line_num, cells) for cells in reader]

@@ -7,7 +7,7 @@ from typing import Final
 from true_compass.files.engine_file import SUFFIX, is_engine_file
 from true_compass.files.lift_table import ANGLES, LIFTS
 from true_compass.files.problems import EngineFileError
-from true_compass.files.reading import one_problem, read_head
+from true_compass.files.reading import column_mark, one_problem, read_head
 
 HEAD_BYTES: Final = 4096
 JOB_COLUMNS: Final = frozenset({"job", "date", "item"})
@@ -29,12 +29,15 @@ class FileKind(Enum):
     OTHER = "other"
 
 
-OWN: Final = {
-    ".scenario.toml": FileKind.SCENARIO,
-    ".lesson.toml": FileKind.LESSON,
-    ".tcbook": FileKind.BOOK,
-    ".toml": FileKind.ENGINE,
+ENDINGS: Final = {
+    FileKind.SCENARIO: ".scenario.toml",
+    FileKind.LESSON: ".lesson.toml",
+    FileKind.BOOK: ".tcbook",
+    FileKind.ENGINE: ".toml",
 }
+"""How the names of files of a kind end, the longer ending first; engines are saved as `SUFFIX`."""
+
+BOOK_NAME: Final = f"book{ENDINGS[FileKind.BOOK]}"
 
 
 def kind_by_name(name: str) -> FileKind | None:
@@ -44,7 +47,7 @@ def kind_by_name(name: str) -> FileKind | None:
     (<FileKind.LESSON: 'lesson'>, None)
     """
     folded = name.casefold()
-    return next((kind for ending, kind in OWN.items() if folded.endswith(ending)), None)
+    return next((kind for kind, ending in ENDINGS.items() if folded.endswith(ending)), None)
 
 
 def kind_of(path: Path) -> FileKind:
@@ -60,8 +63,7 @@ def kind_of(path: Path) -> FileKind:
         return FileKind.ENGINE
     lines = begins.decode("utf-8-sig", errors="replace").splitlines()
     first = next((line for line in lines if line.strip() and not line.startswith("#")), "")
-    mark = max(",;\t", key=first.count)
-    head = [cell.strip().strip('"').casefold() for cell in first.split(mark)]
+    head = [cell.strip().strip('"').casefold() for cell in first.split(column_mark(first))]
     if len(head) == 2 and head[0] in ANGLES and head[1] in LIFTS:
         return FileKind.LIFT_TABLE
     if set(head) >= JOB_COLUMNS:

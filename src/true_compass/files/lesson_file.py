@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, Final
 from true_compass.core.limits import EngineError
 from true_compass.files.defaults import DEFAULTS, without_defaults
 from true_compass.files.engine_values import engine_digest, engine_from_values, values_of_engine
+from true_compass.files.kinds import ENDINGS, FileKind
 from true_compass.files.problems import EngineFileError, Problem
 from true_compass.files.reading import FileFormat, parse_values, read_text
 from true_compass.files.rigs import demo_rig, rig_names
@@ -47,7 +48,7 @@ if TYPE_CHECKING:
 
 FORMAT: Final = "true-compass-lesson"
 VERSION: Final = 1
-SUFFIX: Final = ".lesson.toml"
+SUFFIX: Final = ENDINGS[FileKind.LESSON]
 
 
 def _models() -> "Mapping[int, type[BaseModel]]":

@@ -10,7 +10,7 @@ from true_compass.core.limits import EngineError
 from true_compass.core.units import MM_PER_INCH, MM_PER_THOU
 from true_compass.core.valves.cam import MOST_TABLE_ROWS, LiftTable, check_table
 from true_compass.files.problems import EngineFileError, Problem
-from true_compass.files.reading import read_text
+from true_compass.files.reading import column_mark, read_text
 
 ANGLES: Final = {"crank_deg": 1.0, "cam_deg": 2.0}
 LIFTS: Final = {"lift_mm": 1.0, "lift_in": MM_PER_INCH, "lift_thou": MM_PER_THOU}
@@ -44,7 +44,7 @@ def parse_lift_table(
         raise EngineError("table", f"is empty: {HEAD}")
     if len(lines) > MOST_TABLE_ROWS + 1:
         raise EngineError("table", f"has more than {MOST_TABLE_ROWS} rows: keep one lobe")
-    mark = next((mark for mark in ("\t", ";") if mark in lines[0]), ",")
+    mark = column_mark(lines[0])
     head = [cell.strip().lower() for cell in lines[0].split(mark)]
     if len(head) != 2 or head[0] not in ANGLES or head[1] not in LIFTS:
         raise EngineError("table", f"has no head: {HEAD}")

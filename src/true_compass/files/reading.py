@@ -89,6 +89,15 @@ def read_head(path: Path, thing: str, most: int) -> bytes:
         raise one_problem(name, f"could not be read ({reason}): choose another file") from None
 
 
+def column_mark(head: str) -> str:
+    """What stands between the columns of a table, by the first line that is not empty.
+
+    >>> column_mark("crank_deg;lift_in"), column_mark("job,date"), column_mark("a")
+    (';', ',', ',')
+    """
+    return max(",;\t", key=head.count)
+
+
 def read_text(path: Path, thing: str, most: int = MOST_BYTES) -> str:
     """The text of a file in UTF-8, with or without a byte order mark."""
     try:

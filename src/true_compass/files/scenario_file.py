@@ -18,6 +18,7 @@ from true_compass.files.engine_values import (
     engine_from_values,
     values_of_engine,
 )
+from true_compass.files.kinds import ENDINGS, FileKind
 from true_compass.files.problems import EngineFileError, Problem
 from true_compass.files.reading import FileFormat, parse_values, read_text
 from true_compass.files.toml_lines import nearest_line
@@ -36,7 +37,13 @@ def _models() -> "Mapping[int, type[BaseModel]]":
 
 
 SCENARIO_FILE: Final = FileFormat(
-    FORMAT, "a scenario", ".scenario.toml", VERSION, _models, {}, "docs/bench.md"
+    FORMAT,
+    "a scenario",
+    ENDINGS[FileKind.SCENARIO],
+    VERSION,
+    _models,
+    {},
+    "docs/bench.md",
 )
 
 

@@ -2,14 +2,12 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Final
 
 from true_compass.app.keeping.settings import Settings
+from true_compass.files.kinds import BOOK_NAME
 from true_compass.session.drafts import Drafts
 from true_compass.session.progress import Clock, Progress, utc_now
 from true_compass.session.store import Store, Troubles
-
-BOOK: Final = "book.tcbook"
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +45,7 @@ class Keeping:
             Drafts(Store(state / "drafts", troubles), clock),
             Progress(Store(state / "progress", troubles), clock),
             state / "bench",
-            (data or state / "data") / BOOK,
+            (data or state / "data") / BOOK_NAME,
             Store(state / "cam", troubles),
             Store(state / "ignition", troubles),
             data or state / "data",

@@ -27,7 +27,7 @@ from true_compass.files.engine_file import (
     text_digest,
 )
 from true_compass.files.engine_values import differing
-from true_compass.files.kinds import FileKind, kind_of, no_engine
+from true_compass.files.kinds import ENDINGS, FileKind, kind_of, no_engine
 from true_compass.files.lift_table import read_lift_table
 from true_compass.files.problems import EngineFileError, saved_words, shown_text
 from true_compass.files.rigs import demo_rig, rig_names, rig_text
@@ -41,18 +41,24 @@ if TYPE_CHECKING:
     from true_compass.drawing.documents import Paper
 
 DOCUMENT_FILTER = "PDF (*.pdf);;PNG (*.png);;SVG (*.svg)"
-BOOK_FILTER = "Books and tables of jobs (*.tcbook *.csv);;All files (*)"
-BOOK_COPY_FILTER = "Table (*.csv);;Workbook (*.xlsx);;Whole book (*.tcbook)"
+SCENARIOS, LESSONS, BOOKS = (
+    f"{word} (*{ENDINGS[kind]})"
+    for word, kind in (
+        ("Scenarios", FileKind.SCENARIO),
+        ("Lessons", FileKind.LESSON),
+        ("Books", FileKind.BOOK),
+    )
+)
+BOOK_FILTER = f"Books and tables of jobs (*{ENDINGS[FileKind.BOOK]} *.csv);;All files (*)"
+BOOK_COPY_FILTER = f"Table (*.csv);;Workbook (*.xlsx);;Whole book (*{ENDINGS[FileKind.BOOK]})"
 READINGS_FILTER = "Table (*.csv)"
-LESSON_FILTER = "Lessons (*.lesson.toml);;Quiz package (*.zip)"
+LESSON_FILTER = f"{LESSONS};;Quiz package (*.zip)"
 CLASS_FILTER = "Workbook (*.xlsx);;Table (*.csv)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
 ENGINES = f"Engine files (*{SUFFIX})"
-SCENARIOS = "Scenarios (*.scenario.toml)"
-LESSONS = "Lessons (*.lesson.toml)"
-BOOKS = "Books (*.tcbook)"
+_OPENS = " ".join(f"*{ending}" for ending in (*ENDINGS.values(), ".csv"))
 FILTER = (
-    f"Everything that opens here (*{SUFFIX} *.scenario.toml *.lesson.toml *.tcbook *.csv);;"
+    f"Everything that opens here ({_OPENS});;"
     f"{ENGINES};;{SCENARIOS};;{LESSONS};;{BOOKS};;All files (*)"
 )
 SAVE_FILTER = f"{ENGINES};;All files (*)"

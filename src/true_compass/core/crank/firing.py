@@ -19,8 +19,8 @@ EVEN_DEG: Final = 0.1
 """Intervals that differ by no more are even: banks of 51.43° stand for 360/7."""
 
 Groups = tuple[tuple[int, ...], ...]
-Fired = TypeVar("Fired")
 """Cylinders in firing order; those in one group fire together."""
+Fired = TypeVar("Fired")
 
 
 def check_firing_order(order: tuple[int, ...]) -> None:

@@ -57,14 +57,10 @@ class Proof:
     def sentences(self) -> tuple[str, ...]:
         """What is told about it, the first thing to do first."""
         if self.is_far:
-            return FIT_TO_PAGE, f"Only if it stays so: {self._lower(self.factor_words)}"
+            return FIT_TO_PAGE, f"Only if it stays so: {small(self.factor_words)}"
         if self.is_plain:
             return (self.factor_words,)
         return self.factor_words, "On these pages the bar is then 100.0 both ways."
-
-    @staticmethod
-    def _lower(words: str) -> str:
-        return small(words)
 
 
 def check_bar(field: str, measured_mm: float) -> None:

@@ -218,7 +218,7 @@ class HistoryView(Painted):
             row = QRectF(box.left() + 30, y, box.width() - 30, 30)
             weight = Weight.STRONG if reason.holds else Weight.BODY
             short = reason.words.partition("? Then ")[2]
-            short = f"{capital(short)}"
+            short = capital(short)
             colour = theme.ink if reason.holds else theme.ink2
             draw_one_of(p, row, (reason.words, short), BODY, colour, weight)
             p.setPen(flat_pen(theme.hair, 1.2))

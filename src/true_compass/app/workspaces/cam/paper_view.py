@@ -231,4 +231,4 @@ def _sentence(error: Exception) -> str:
     """An error as a sentence that begins with a capital."""
     words = error.in_words if isinstance(error, EngineError) else str(error)
     ended = words if words.endswith(".") else f"{words}."
-    return f"{capital(ended)}"
+    return capital(ended)

@@ -78,10 +78,9 @@ class ClassView(PageView):
         self.certificates.setEnabled(any(student.can for student in room.students))
         self.files.setVisible(bool(self.model.troubles()))
         self.cancel.setVisible(self.model.collector.reading is not None)
-        for tab, is_shown in ((self.marks, self.model.shows_marks),
-                              (self.skills, not self.model.shows_marks)):  # fmt: skip
+        for tab in (self.marks, self.skills):
             tab.setVisible(people)
-            tab.setChecked(is_shown)
+            tab.setChecked(self.model.shows_marks is (tab is self.marks))
         more = len(room.students) > PEOPLE_A_PAGE and not self.model.shows_marks
         self.before.setVisible(more)
         self.after.setVisible(more)

@@ -304,12 +304,10 @@ class OrdersWorkspace(Workspace):
         top = height - TEST_HEIGHT - 10
         self.field.setGeometry(put(36, top + 42, 250, 36))
         self.verdict.setGeometry(put(306, top + 12, left - 306, 84))
-        room = left - 306
-        half = room / 2 - 3 if self.nearest.isVisibleTo(self) else room
-        whole = room if self.on_mirrored.isHidden() else half
-        beside = 306 if self.nearest.isHidden() else 312 + half
-        self.nearest.setGeometry(put(306, top + TEST_HEIGHT - 54, min(whole, 400), 48))
-        self.on_mirrored.setGeometry(put(beside, top + TEST_HEIGHT - 54, min(half, 400), 48))
+        offers = [b for b in (self.nearest, self.on_mirrored) if not b.isHidden()]
+        wide = min((left - 306) / max(len(offers), 1) - 3, 400)
+        for nth, button in enumerate(offers):
+            button.setGeometry(put(306 + nth * (wide + 6), top + TEST_HEIGHT - 54, wide, 48))
         self.chosen.setVisible(not narrow)
         x = 20.0 + left + 20
         if narrow:
