@@ -853,7 +853,7 @@ def fill_results(folder: Path, count: int) -> None:
     for nth in range(count):
         who = Person(f"00000000-0000-4000-8000-{nth:012d}", f"Student {nth}")
         header = Header(who.id, lesson.id, digest, lesson.title, text, who, nth, "0.1.0")
-        on, lines = OnLesson.begin(lesson, who, set_seed(lesson, who.id)), [header.line()]
+        on, lines = OnLesson.begin(lesson, who, set_seed(lesson, who.id, "")), [header.line()]
         for place, stop in enumerate(on.stops):
             if stop.station is Station.QUESTION:
                 on = on.at(place)
@@ -879,14 +879,14 @@ def fill_answers(folder: Path, count: int) -> None:
     with answers.db.writing("answers"):
         for n in range(count):
             at = start + timedelta(minutes=11 * n)
-            skill, layout = rng.choice(SKILLS).slug, rng.choice(layouts)
+            skill, layout = rng.choice(SKILLS), rng.choice(layouts)
             right, aided = int(rng.random() < 0.8), int(rng.random() < 0.1)
             answers.db.do(
                 "INSERT INTO answer (person_id, lesson_id, part, nth, skill, engine, layout, at, "
-                "day, correct, aided, credit, idea, question, answer) "
-                "VALUES (?, 'x', 0, 0, ?, 'Rig', ?, ?, ?, ?, ?, ?, '', '{}', '1')",
-                *(who.id, skill, layout, at.isoformat(), at.date().isoformat(), right, aided),
-                float(right),
+                "day, correct, aided, credit, idea, kind, choices, asked, question, answer) "
+                "VALUES (?, 'x', 0, 0, ?, 'Rig', ?, ?, ?, ?, ?, ?, '', ?, 4, ?, '{}', '1')",
+                *(who.id, skill.slug, layout, at.isoformat(), at.date().isoformat(), right, aided),
+                *(float(right), rng.choice((*skill.needs, "x")), f"question {n}"),
             )
         for skill_ in SKILLS:
             answers.db.do(

@@ -10,7 +10,6 @@ from true_compass.files.lesson_file import lesson_digest, lesson_text
 from true_compass.lessons.drill import Asked
 from true_compass.lessons.drills import drill_of, judge, rig_of
 from true_compass.lessons.forms import Answer
-from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import Lesson, LessonQuestion, asked_of, set_seed
 from true_compass.lessons.result import SUFFIX, Header, Person, chained
 from true_compass.lessons.work import Given
@@ -34,6 +33,7 @@ KNOWS: Final = {
 """How much of a hundred each gets right."""
 LESSONS: Final = (
     "four-strokes",
+    "two-turns",
     "two-tdcs",
     "companions",
     "fires-next",
@@ -42,6 +42,7 @@ LESSONS: Final = (
     "two-stop-table",
     "ramps-lash",
 )
+DAYS: Final = 3
 FIRST_DAY: Final = datetime(2026, 11, 2, 9, tzinfo=UTC)
 
 
@@ -51,15 +52,20 @@ def write_class(folder: Path) -> None:
     for nth, (name, knows) in enumerate(KNOWS.items(), start=1):
         who = Person(f"00000000-0000-4000-8000-{nth:012d}", name)
         for place, word in enumerate(LESSONS):
-            lines = _lines(shipped_lesson(word), who, knows / 100, f"{nth:08d}", place)
-            path = folder / f"{word}-{name.lower()}{SUFFIX}"
-            path.write_text("".join(f"{line}\n" for line in lines), encoding="utf-8")
+            for day in range(DAYS):
+                of = nth, place, day
+                lines = _lines(shipped_lesson(word), who, knows / 100, of)
+                path = folder / f"{word}-{name.lower()}-{day + 1}{SUFFIX}"
+                path.write_text("".join(f"{line}\n" for line in lines), encoding="utf-8")
 
 
-def _lines(lesson: Lesson, who: Person, knows: float, number: str, place: int) -> list[str]:
-    seed = set_seed(lesson, who.id)
+def _lines(lesson: Lesson, who: Person, knows: float, of: tuple[int, int, int]) -> list[str]:
+    """The result of a person (from 1), a lesson and a day (from 0): each day a set of its own."""
+    number, place, day = of
+    first = FIRST_DAY + timedelta(days=7 * day, hours=place)
+    seed = set_seed(lesson, who.id, first.date().isoformat())
     header = Header(
-        f"{number}-0000-4000-8000-{place:012d}",
+        f"{number:08d}-0000-4000-8000-{100 * day + place:012d}",
         lesson.id,
         lesson_digest(lesson),
         lesson.title,
@@ -69,25 +75,22 @@ def _lines(lesson: Lesson, who: Person, knows: float, number: str, place: int) -
         "0.1.0",
     )
     lines = [header.line()]
-    for day in range(2):
-        for nth, one in enumerate(asked_of(lesson, seed)):
-            name = f"{who.name}/{lesson.id}/{day}/{nth}"
-            if share(seed, f"{name}/comes") > knows + 0.35:
-                continue
-            given = _given(lesson, one, share(seed, name) < knows)
-            if given is not None:
-                at = FIRST_DAY + timedelta(days=7 * day, minutes=nth)
-                lines.append(chained(lines[-1], _judged(lesson, one, given, at)))
+    for nth, one in enumerate(asked_of(lesson, seed)):
+        name = f"{who.name}/{lesson.id}/{day}/{nth}"
+        if share(seed, f"{name}/comes") > knows + 0.35:
+            continue
+        if drill_of(one.question.kind).slug.startswith("covered"):
+            continue
+        given, at = _given(lesson, one, share(seed, name) < knows), first + timedelta(minutes=nth)
+        lines.append(chained(lines[-1], _judged(lesson, one, given, at)))
     return lines
 
 
 def _given(lesson: Lesson, one: LessonQuestion, right: bool) -> Answer:
-    """A right answer, or one that comes of a wrong idea; None where neither can be made up."""
+    """A right answer, or one that comes of a wrong idea."""
     asked = Asked(rig_of(lesson.engine(one.question.engine)), one.question)
     drill = drill_of(one.question.kind)
     form = drill.form(asked)
-    if isinstance(form, Deeds):
-        return None
     good = form.read(drill.answer(asked))
     if right:
         return good

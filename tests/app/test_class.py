@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from tests.conftest import Answers
+from tests.lessons import made
 from tests.qtest import QTest
 from true_compass.app.keeping.keeping import Keeping
 from true_compass.app.window.window import MainWindow
@@ -188,9 +189,23 @@ def test_from_handing_out_to_certificate(room: Room, qapp: QApplication, tmp_pat
     hugo, ines = sheet.students[:2]
     told = {idea for item in sheet.items for idea, _ in item.ideas}
     assert told == {idea.slug for idea in IDEAS}
-    assert not hugo.can
-    assert "two-tdcs" in ines.can
-    assert ines.skills["two-tdcs"].standing is Standing.CAN
+    # All had one set: what was told of it shows nothing a week later.
+    assert not hugo.secure
+    assert not ines.secure
+    assert ines.skills["two-tdcs"].standing is not Standing.SECURE
+    # What she did elsewhere, on two days with a set each, comes into the folder.
+    for name in ("four-strokes", "two-turns"):
+        for day in (0, 9):
+            lesson = shipped_lesson(name)
+            given = made.answers(lesson, ines.person, day=day)
+            text = made.result_text(lesson, ines.person, given, 7 + day + len(name))
+            (room.folder / f"{name}-{day}.result.jsonl").write_text(text, encoding="utf-8")
+    collector.look()
+    while collector.reading is not None:
+        qapp.processEvents()
+    sheet = page.room.room
+    hugo, ines = sheet.students[:2]
+    assert ines.secure == ("name-stroke",)
     assert page.room.headline.startswith("Teach next: ")
     window = room.window
     window.grab()

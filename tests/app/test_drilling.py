@@ -54,7 +54,7 @@ def test_a_skill_is_drilled_on_the_engine_of_the_window_as_long_as_one_likes(ben
     assert not list(bench.model.keeper.folder.glob("*")), "no result is handed in"
     assert bench.model.skills["companions"].tried == 10
     bench.key(Key.Key_Escape)
-    assert "needs another layout and another day" in bench.page.learn.map.text_twin()
+    assert "Companions and overlap: needs " in bench.page.learn.map.text_twin()
     assert not bench.model.trouble
 
 

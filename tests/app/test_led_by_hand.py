@@ -270,7 +270,7 @@ def test_why_a_lesson_cannot_go_out_is_read_in_large_print(open_window: MakeWind
     hand.press("Make")
     page = window.workspace
     assert isinstance(page, LessonsWorkspace)
-    for drill in ("stroke", "half-way"):
+    for drill in ("stroke", "between two posts"):
         hand.press("Add a drill")
         hand.type(drill)
         hand.key(Key.Key_Return)

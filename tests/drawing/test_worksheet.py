@@ -14,7 +14,7 @@ from true_compass.drawing.text import texts_recorded
 from true_compass.drawing.theme import load_fonts
 from true_compass.drawing.worksheet import paper_sets, pointers_of, worksheet
 from true_compass.files.course import lesson_names, shipped_lesson
-from true_compass.lessons.collect import class_of, sheet_of
+from true_compass.lessons.collect import Sheet, class_of, sheet_of
 from true_compass.lessons.result import groups_of, parse_result
 
 
@@ -67,12 +67,16 @@ def test_wrong_answers_on_the_key_point_to_ideas() -> None:
 def test_a_certificate_tells_what_was_shown_where_and_what_it_does_not_prove(
     qapp: QApplication, tmp_path: Path
 ) -> None:
-    lesson, who = shipped_lesson("four-strokes"), person(1, "Ines Hart")
-    given = [*answers(lesson, who), *answers(lesson, who, day=9)]
-    sheet = sheet_of("ines.result.jsonl", parse_result(result_text(lesson, who, given)), lesson)
-    room = class_of([sheet], NOW + timedelta(days=9, hours=3))
+    who = person(1, "Ines Hart")
+    sheets: list[Sheet] = []
+    for name in ("four-strokes", "two-turns"):
+        for day in (0, 9):
+            lesson = shipped_lesson(name)
+            text = result_text(lesson, who, answers(lesson, who, day=day), len(sheets))
+            sheets.append(sheet_of(f"{name}-{day}.result.jsonl", parse_result(text), lesson))
+    room = class_of(sheets, NOW + timedelta(days=9, hours=3))
     (student,) = room.students
-    assert student.can == ("name-stroke",)
+    assert student.secure == ("name-stroke",)
     (page,) = texts_of(certificate([student], NOW.date(), "Wexcombe Vale College"))
     words = " ".join(page)
     assert "Ines Hart" in words
@@ -80,6 +84,16 @@ def test_a_certificate_tells_what_was_shown_where_and_what_it_does_not_prove(
     assert "11 Nov" in words
     assert all(group in words for group in groups_of(mark_of_student(student)))
     assert NOT_PROVED[:60] in words
-    assert "1 of 15" in words
+    assert "1 of 16" in words
+    # What was shown on screen and what is seen by hand stand apart, and no more than was answered.
+    assert "Name the stroke; Two turns make one cycle" in words
+    assert "shown on screen" in words
+    assert "seen by hand" in words
+    for field in ("Candidate", "Centre", "Assessor", "Second signature", "Adjustments made"):
+        assert field in words
+    assert "Not supervised" in words
+    assert "4 attempts, 40 answers, 0 answers with a hint" in words
+    assert sheets[0].result.header.lesson_digest[:8] in words
+    assert "True Compass 0.1.0" in words
     write_document(certificate([student], NOW.date()), LETTER, tmp_path / "c.pdf")
     assert (tmp_path / "c.pdf").stat().st_size > 5000

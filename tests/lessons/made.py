@@ -3,7 +3,6 @@
 from datetime import UTC, datetime, timedelta
 
 from true_compass.files.lesson_file import lesson_digest, lesson_text
-from true_compass.lessons.forms import Choice
 from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.result import Header, Person, chained
 from true_compass.lessons.work import Given
@@ -17,15 +16,18 @@ def person(nth: int, name: str) -> Person:
 
 
 def answers(lesson: Lesson, who: Person, right: float = 1.0, day: int = 0) -> list[Given]:
-    """A person answers all questions, the first share of them rightly, the others wrongly."""
-    on = OnLesson.begin(lesson, who, 7)
+    """A person answers all questions, the first share of them rightly, the others wrongly. Each day
+    has a set of its own.
+    """
+    on = OnLesson.begin(lesson, who, 7 + day)
     stops = [n for n, stop in enumerate(on.stops) if stop.station is Station.QUESTION]
     for nth, place in enumerate(stops):
         on = on.at(place)
         good = on.form.read(on.drill.answer(on.asked))
         if nth >= right * len(stops):
-            assert isinstance(on.form, Choice)
-            good = next(o.value for o in on.form.options if o.value != good)
+            form = on.form
+            slips = map(form.read, on.drill.slips(on.asked))
+            good = next(slip for slip in slips if not form.marks(good, slip).is_full)
         at = NOW + timedelta(days=day, minutes=nth)
         on = on.entering(good).answered(at, at.date().isoformat())
     return list(on.given)

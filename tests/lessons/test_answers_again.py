@@ -6,7 +6,7 @@ are not asked. Covered engines have no answer: the bench judges them by what is 
 """
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cached_property
 
 import numpy as np
@@ -77,6 +77,17 @@ class Looked:
             return -360.0 if here else 360.0
         return float(-away[~presses].min() if here else away[presses].min())
 
+    def follows(self, before: int, cylinder: int) -> bool:
+        """Whether a cylinder fires at the very next firing, or at the same one."""
+        on = sorted({(at - self.fires_deg[before]) % 720.0 for at in self.fires_deg.values()})
+        return (self.fires_deg[cylinder] - self.fires_deg[before]) % 720.0 <= on[1]
+
+    def squeezes(self, cylinder: int, at_deg: float) -> bool:
+        """Whether a piston rises on what came in; a release lets some out, and a thumb feels it."""
+        row = round(at_deg / STEP_DEG) % len(GRID)
+        shut = self.lobe_mm[self.engine.valve_row(cylinder, Kind.INTAKE), row] <= 0
+        return bool(shut) and self.stroke(cylinder, at_deg % 720.0) == "compression"
+
     def companion(self, cylinder: int) -> int | None:
         mates = [c for c, at in self.fires_deg.items()
                  if abs((at - self.fires_deg[cylinder]) % 720.0 - 360.0) < 0.01]  # fmt: skip
@@ -87,8 +98,37 @@ Second = Callable[[Looked, Asked], Answer]
 
 
 def the_order(look: Looked, q: Asked) -> Answer:
-    """By where each piston is up and fires, from cylinder 1 on."""
+    """By where each piston is up and fires, from cylinder 1 on; or the only way to fill the gaps so
+    that each cylinder is up in its turn.
+    """
+    if q.ask.get("of_crank"):
+        told = [0 if part == "?" else int(part) for part in q.ask["order"].split("-")]
+        ways = list(filled(look, told, 0))
+        assert len(ways) == 1, ways
+        return ways[0]
     return sorted(look.engine.cylinders, key=lambda c: (look.fires_deg[c], look.order.index(c)))
+
+
+def filled(look: Looked, told: list[int], nth: int) -> Iterator[list[int]]:
+    """Every even order of a crank with some of it told, turn by turn."""
+    if nth == len(told):
+        yield told
+        return
+    turn = nth * 720.0 / len(told)
+    for cylinder in [told[nth]] if told[nth] else set(look.order) - set(told):
+        up = (look.fires_deg[cylinder] - look.fires_deg[told[0]] - turn + 180.0) % 360.0 - 180.0
+        if abs(up) < 0.5:
+            yield from filled(look, [*told[:nth], cylinder, *told[nth + 1 :]], nth + 1)
+
+
+def out_of_turn(q: Asked) -> int | None:
+    """The first along an order whose pin is not up in its turn."""
+    pins, order = q.ask["pins"], [int(c) for c in str(q.ask["order"]).split("-")]
+    for nth, cylinder in enumerate(order):
+        up = pins[order[0] - 1] - pins[cylinder - 1] - nth * 720.0 / len(order)
+        if abs((up + 180.0) % 360.0 - 180.0) > 0.5:
+            return cylinder
+    return None
 
 
 def told_crank(q: Asked) -> int | None:
@@ -108,7 +148,10 @@ def told_crank(q: Asked) -> int | None:
 
 
 def leads_right(look: Looked, q: Asked) -> Answer:
+    """Post by post in the rotor's direction, while the leads go the other way."""
     count = len(look.order)
+    if "cylinder" in q.ask:
+        return look.order[-look.order.index(q.ask["cylinder"]) % count]
     return sum(look.order[post] == look.order[-post % count] for post in range(count))
 
 
@@ -144,12 +187,18 @@ def screw_deg(look: Looked, q: Asked) -> Answer:
     at_valve = {"valve-screw": pitch, "rod-screw": pitch * ratio}.get(
         q.engine.train.adjuster.value, pitch * (1.0 + ratio)
     )
-    by_rod = "zero lash" in text or not re.search("measured at the (valve|bridge)", text)
-    target = re.search(r"in by ([\d.]+) mm|should have ([\d.]+) (mm|thou)", text)
+    by_rod = (
+        "zero lash" in text
+        or "plunger" in text
+        or not re.search("measured at the (valve|bridge)", text)
+    )
+    target = re.search(r"(?:be|plunger) in by ([\d.]+) mm|should have ([\d.]+) (mm|thou)", text)
     assert target, text
     wanted = float(target[1] or target[2]) * (0.0254 if target[3] == "thou" else 1.0)
-    change = abs(wanted - q.ask["measured_mm"])
-    return change / (at_valve / ratio if by_rod else at_valve) * 360.0
+    change = wanted - q.ask["measured_mm"]
+    turn = abs(change) / (at_valve / ratio if by_rod else at_valve) * 360.0
+    closes = (change > 0) == ("plunger" in text)
+    return -turn if "minus" in text and not closes else turn
 
 
 def flat(look: Looked, q: Asked) -> Answer:
@@ -165,8 +214,13 @@ def sign(look: Looked, q: Asked) -> Answer:
     for kind, name in q.ask["looks"]:
         if kind in ("mark", "still"):
             continue
-        if kind in ("pressure", "rotor"):
+        if kind == "rotor":
             return f"{kind} {name}"
+        if kind == "pressure":
+            felt = [look.squeezes(int(name), q.at_deg - 20.0 + on) for on in (0.0, 360.0)]
+            if felt[0] != felt[1]:
+                return f"{kind} {name}"
+            continue
         rows = look.engine.valve_rows(int(name))
         near = [np.rint((q.at_deg + on + np.arange(-8, 8, 0.5)) % 720 / STEP_DEG).astype(int)
                 % len(GRID) for on in (0.0, 360.0)]  # fmt: skip
@@ -178,10 +232,13 @@ def sign(look: Looked, q: Asked) -> Answer:
 
 SECOND: dict[str, Second] = {
     "stroke": lambda look, q: look.stroke(q.cylinder, q.at_deg),
-    "turns": lambda look, q: {"exhaust": 180, "intake": 360, "compression": 540}[q.ask["stroke"]],
+    "turns": lambda look, q: {
+        "begins": {"power": 720, "exhaust": 180, "intake": 360, "compression": 540},
+        "middle": {"power": 90, "exhaust": 270, "intake": 450, "compression": 630},
+    }[q.ask["part"]][q.ask["stroke"]],
     "fires": lambda look, q: next(
         c for c in (q.cylinder, look.companion(q.cylinder))
-        if c and look.stroke(c, q.at_deg + 1.0) == "power"
+        if c and abs((look.fires_deg[c] - q.at_deg + 360.0) % 720.0 - 360.0) < 90.0
     ),
     "turn-to": lambda look, q: look.top_deg(q.cylinder, look.fires_deg[q.cylinder]),
     "open-at-tdc": lambda look, q: [
@@ -190,16 +247,23 @@ SECOND: dict[str, Second] = {
         if q.rig.lobes.ratio[row] * look.lobe_mm[row, round(q.at_deg / STEP_DEG) % len(GRID)]
         > q.rig.lobes.lash_mm[row]
     ],
-    "mark-zero": lambda look, q: "unknown",
+    "mark-zero": lambda look, q: (
+        "unknown" if q.ask["sign"] in ("", "straw", "pair")
+        else "yes" if look.stroke(q.cylinder, (q.at_deg + 8.0) % 720.0) == "power" else "no"
+    ),
     "together": lambda look, q: look.stroke(look.companion(q.cylinder) or 0, q.at_deg),
     "companion": lambda look, q: look.companion(q.cylinder),
     "fires-next": lambda look, q: min(
         look.engine.cylinders,
-        key=lambda c: ((look.fires_deg[c] - look.fires_deg[q.cylinder] - 0.01) % 720.0, c),
+        key=lambda c: (
+            (look.fires_deg[c] - look.fires_deg[q.cylinder] - 0.01) % 720.0
+            + (720.0 if q.ask.get("steps") and look.follows(q.cylinder, c) else 0.0),
+            c,
+        ),
     ),
     "order": the_order,
     "order-possible": lambda look, q: told_crank(q) is None,
-    "order-why": lambda look, q: told_crank(q),
+    "order-why": lambda look, q: out_of_turn(q),
     "backwards": leads_right,
     "free": lambda look, q: [
         name for name in q.rig.item_names if look.freedom_deg(name, q.at_deg) > 0
@@ -209,7 +273,7 @@ SECOND: dict[str, Second] = {
     "tight": lambda look, q: (
         "turn"
         if any(look.freedom_deg(f"{letter}{q.cylinder}", q.at_deg) <= 0 for letter in "IE")
-        else "find-out"
+        else {"tight": "find-out", "loose": "set"}[q.ask["felt"]]
     ),
     "two-stop": two_lists,
     "table-line": wrong_line,
@@ -227,10 +291,12 @@ SECOND: dict[str, Second] = {
     "centreline": lambda look, q: sum(q.ask["readings_deg"]) / 2.0,
     "advance": lambda look, q: (q.ask["ecl_deg"] - q.ask["icl_deg"]) / 2.0,
     "dots-prove": lambda look, q: abs(q.ask["card_icl_deg"] - q.ask["read_icl_deg"]) <= 1.0,
-    "cap": lambda look, q: look.order if q.ask["rotor"] == "clockwise"
-    else [look.order[-post] for post in range(len(look.order))],
+    "cap": lambda look, q: [
+        look.order[(look.order.index(q.ask["first"]) + way * post) % len(look.order)]
+        for way in [1 if q.ask["rotor"] == "clockwise" else -1] for post in range(len(look.order))
+    ],
     "body": lambda look, q: q.ask["late_deg"] / 2.0,
-    "half-post": lambda look, q: 2.0 * 360.0 / q.ask["posts"] / 2.0,
+    "half-post": lambda look, q: 2.0 * 360.0 / q.ask["posts"] / q.ask["part"],
     "total": lambda look, q: q.ask["initial_deg"] + sum(
         np.interp(q.ask[at], *np.transpose(q.ask[part]))
         for part, at in (("weights", "rpm"), ("can", "mbar"))

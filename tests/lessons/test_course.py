@@ -1,5 +1,6 @@
 """The lessons that ship: each is read strictly, can be given, and is played through."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
@@ -43,7 +44,7 @@ def played(lesson: Lesson, engine: Engine | None) -> OnLesson:
     on = OnLesson.begin(lesson, WHO, 7, engine=engine)
     while not on.over:
         if on.shown is not None:
-            assert 5 < len(on.shown.sentence) < 120
+            assert 5 < len(on.shown.sentence) < 130
             assert "{" not in on.shown.sentence + on.shown.then + on.shown.plate
         if on.question is not None and not isinstance(on.form, Deeds):
             on = answered_rightly(on)
@@ -69,6 +70,11 @@ def test_a_shipped_lesson_is_whole_and_played_on_its_own_engine_and_on_another_l
     assert len(done) == lesson.asked_count
     assert all(given.right for given in on.given)
     others = other_layouts(part, lesson.engine(part.engine))
+    if name == "preload":
+        # The demo rigs have one with hydraulic tappets whose screw is turned: make another.
+        hydraulic = demo_rig("cedar")
+        others = [replace(demo_rig("birch"), train=hydraulic.train, cam=hydraulic.cam)]
+        assert not why_not(rig_of(others[0]), part)
     assert others, name
     played(lesson, others[0])
     played(lesson, others[-1])
@@ -89,11 +95,11 @@ def test_a_lesson_is_written_as_it_was_read_with_copies_and_without(name: str) -
         assert lesson_digest(again) == lesson_digest(lesson)
 
 
-def test_each_student_has_a_set_of_their_own_unless_all_have_one() -> None:
-    lesson = shipped_lesson("valves-here")
-    one, other = set_seed(lesson, "a"), set_seed(lesson, "b")
-    assert one != other
-    assert set_seed(lesson, "a") == one
+def test_each_student_has_a_set_of_their_own_each_day() -> None:
+    lesson, day, next_day = shipped_lesson("valves-here"), "2026-09-14", "2026-09-15"
+    one, other = set_seed(lesson, "a", day), set_seed(lesson, "b", day)
+    assert len({one, other, set_seed(lesson, "a", next_day)}) == 3
+    assert set_seed(lesson, "a", day) == one
     assert asked_of(lesson, one) == asked_of(lesson, one) != asked_of(lesson, other)
 
 
@@ -127,7 +133,7 @@ BAD = [
     ('kinds = ["open-at-tdc"', 'kinds = ["pressing"', "kind must be one of"),
     ("version = 1", "version = 2", "newer version of the program"),
     ('format = "true-compass-lesson"', 'format = "true-compass-engine"', "Is this a lesson"),
-    ("count = 10", "count = 0", "must be 1 or more"),
+    ("count = 12", "count = 0", "must be 1 or more"),
     ('id = "two-tdcs"', 'id = "Two TDCs"', "id"),
 ]
 

@@ -306,7 +306,7 @@ BAD: list[tuple[dict[str, Any], Answer, str]] = [
     ({"kind": "stroke", "ask": {"cylinder": 1}, "at_deg": "x"}, "power", "at_deg must be"),
     ({"kind": "stroke", "ask": 4}, "power", "ask must be an object"),
     ({"kind": "stroke", "ask": {"cylinder": 1}, "at_deg": 3}, "fire", "must be one of power"),
-    ({"kind": "companion", "ask": {"cylinder": 1}}, True, "must be one of 2"),
+    ({"kind": "companion", "ask": {"cylinder": 1}}, True, "must be one of 1"),
     ({"kind": "free", "at_deg": 0}, ["I9"], "names 'I9'"),
     ({"kind": "free", "at_deg": 0}, ["I1", "I1"], "names I1 twice"),
     ({"kind": "free", "at_deg": 0}, 1, "must be a list"),

@@ -137,7 +137,7 @@ def test_a_class_shows_who_can_do_what_and_which_question_misled() -> None:
     standings = [student.skills["name-stroke"].standing for student in room.students]
     assert sorted(one.value for one in standings) == ["firm", "shaky", "shaky"]
     assert room.teach_next == "name-stroke"
-    assert room.count("name-stroke", Standing.SHAKY) == 2
+    assert room.count("name-stroke", Standing.PRACTICE) == 2
     assert len(room.items) == 10
     assert {item.right for item in room.items} == {1, 2}
     assert all(item.right + item.misled + item.other == 3 for item in room.items)

@@ -176,7 +176,8 @@ def run_mark(options: argparse.Namespace) -> Outcome:
     if options.json:
         return Outcome(json.dumps(_mark_record(room, told), indent=2, ensure_ascii=False), code)
     lines = [
-        f"{student.label}: {student.answers} answers, can do {len(student.can)} of {len(SKILLS)}"
+        f"{student.label}: {counted(student.answers, 'answer')}, "
+        f"secure in {len(student.secure)} of {len(SKILLS)}"
         for student in room.students
     ]
     if room.teach_next:
@@ -199,7 +200,7 @@ def _mark_record(room: ClassSheet, told: list[str]) -> dict[str, Any]:
             {
                 "name": student.label,
                 "answers": student.answers,
-                "can_do": list(student.can),
+                "can_do": list(student.secure),
                 "skills": {slug: m.standing.value for slug, m in student.skills.items()},
             }
             for student in room.students
@@ -252,7 +253,8 @@ def run_qti(options: argparse.Namespace) -> str:
         raise UsageError(str(error)) from None
     except OSError as error:
         raise UsageError(f"{path.name[:60]} could not be written ({error.strerror})") from None
-    left = f" Left out: {'; '.join(package.left_out)}." if package.left_out else ""
+    told = "; ".join(one.words for one in package.left_out)
+    left = f" Left out: {told}." if told else ""
     return f"{path}: {counted(package.count, 'question')}.{left}"
 
 

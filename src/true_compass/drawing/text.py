@@ -104,10 +104,10 @@ def draw_one_of(
     return 0.0
 
 
-def paragraph_height(text: str, px: float, width: float) -> float:
+def paragraph_height(text: str, px: float, width: float, weight: Weight = Weight.BODY) -> float:
     """How high a text stands in as many lines as it needs."""
-    metrics = QFontMetricsF(font(px))
-    return len(_lines(font(px), localised(text), width)) * metrics.lineSpacing()
+    face = font(px, weight)
+    return len(_lines(face, localised(text), width)) * QFontMetricsF(face).lineSpacing()
 
 
 def draw_paragraph(

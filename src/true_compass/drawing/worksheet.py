@@ -20,10 +20,11 @@ from true_compass.drawing.sheet_text import BLACK, WHITE, SheetText
 from true_compass.drawing.text import CENTRE, RIGHT, draw_paragraph, paragraph_height, text_width
 from true_compass.drawing.theme import Weight
 from true_compass.lessons.drill import Asked, Drill
-from true_compass.lessons.drills import drill_of, rig_of
+from true_compass.lessons.drills import Apart, drill_of, rig_of
 from true_compass.lessons.forms import Answer, Choice, Figure, Form, Slots, Ticks, TwoLists
 from true_compass.lessons.kinds.sparks import WireCap
 from true_compass.lessons.lesson import Lesson, asked_of, set_seed
+from true_compass.lessons.paper import FREE, ZERO, lobe_words, order_words
 
 MARGIN: Final = 44.0
 HEAD_HIGH: Final = 112.0
@@ -34,6 +35,7 @@ CHIP_GAP: Final = 10.0
 OPTION_HIGH: Final = 32.0
 CAP_HIGH: Final = 210.0
 POINTER_HIGH: Final = 24.0
+FACT: Final = 15.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,12 +51,10 @@ class PaperQuestion:
     @property
     def text(self) -> str:
         """Which engine, then what is asked."""
-        engine = self.q.engine
+        words = self.drill.paper_text(self.q)
         if not self.drill.shows_engine and not isinstance(self.drill, WireCap):
-            return self.drill.text(self.q)
-        words = self.drill.text(self.q)
-        order = "" if engine.order_text in words else f", {engine.order_text}"
-        return f"{engine.name}{order}. {words}"
+            return words
+        return f"{self.q.engine.name}. {words}"
 
     @property
     def marks(self) -> int:
@@ -77,17 +77,34 @@ class PaperSet:
         """All marks of the set."""
         return sum(question.marks for question in self.questions)
 
+    @property
+    def facts(self) -> tuple[str, ...]:
+        """What is to be known of its engines: orders, and lobes where answers follow from them."""
+        shown = [question for question in self.questions if question.drill.shows_engine]
+        if not shown:
+            return ()
+        rigs = {question.q.engine.name: question.q.rig for question in shown}
+        cams = {question.q.engine.name for question in shown if question.drill.reads_cam}
+        told = [
+            f"{order_words(rig)} {lobe_words(rig) if name in cams else ''}".strip()
+            for name, rig in rigs.items()
+        ]
+        return (f"{ZERO} {FREE if cams else ''}".strip(), *told)
+
 
 def paper_sets(lesson: Lesson, seed: int, students: int = 1) -> list[PaperSet]:
-    """Sets of a lesson. One set is that of the seed; of several each has questions of its own,
-    unless the lesson gives all the same. Raises `LessonError`.
+    """Sets of a lesson. One set is that of the seed; of several each has questions of its own, that
+    no other has as long as there are any, unless the lesson gives all the same. Raises
+    `LessonError`.
     """
     sets = []
+    apart = Apart() if students > 1 and not lesson.settings.same else None
     for number in range(1, students + 1):
         own = seed
-        if students > 1 and not lesson.settings.same:
-            own = set_seed(_seeded(lesson, seed), f"paper {number}")
-        asked = asked_of(lesson, own)
+        if apart is not None:
+            own = set_seed(_seeded(lesson, seed), f"paper {number}", "")
+            apart.next_set()
+        asked = asked_of(lesson, own, apart)
         found: list[PaperQuestion] = []
         for one in asked:
             drill = drill_of(one.question.kind)
@@ -132,7 +149,7 @@ def _flow(one: PaperSet, paper: Paper, key: bool) -> list[list[PaperQuestion]]:
     """Questions by page: none is torn apart."""
     room = paper.height - 2 * MARGIN - HEAD_HIGH - FOOT_HIGH
     pages: list[list[PaperQuestion]] = [[]]
-    left = room
+    left = room - _facts_high(one, paper.width - 2 * MARGIN)
     for question in one.questions:
         high = _high(question, paper.width - 2 * MARGIN, key)
         last = question is one.questions[-1]
@@ -145,6 +162,12 @@ def _flow(one: PaperSet, paper: Paper, key: bool) -> list[list[PaperQuestion]]:
         pages[-1].append(question)
         left -= high
     return pages
+
+
+def _facts_high(one: PaperSet, wide: float) -> float:
+    """How high the facts stand on the first page."""
+    high = sum(paragraph_height(words, FACT, wide - 24) + 6 for words in one.facts)
+    return high + 22 if one.facts else 0.0
 
 
 def _pointers_high(one: PaperSet) -> float:
@@ -168,7 +191,7 @@ def pointers_of(one: PaperSet) -> list[tuple[int, str]]:
 
 
 def _high(question: PaperQuestion, wide: float, key: bool) -> float:
-    text = paragraph_height(question.text, 18, wide - 130)
+    text = paragraph_height(question.text, 18, wide - 130, Weight.STRONG)
     return 22.0 + max(text, 26.0) + 8.0 + _answer_high(question, wide) + (26.0 if key else 0.0)
 
 
@@ -219,6 +242,8 @@ class _Page:
         text = SheetText(p)
         self._head(p, text)
         y = MARGIN + HEAD_HIGH
+        if self.nth == 0:
+            y = self._facts(p, y)
         for question in questions:
             y = self._question(p, text, question, y)
         if self.nth == self.count - 1:
@@ -248,6 +273,20 @@ class _Page:
                 x = MARGIN + self.wide * 0.6 + 54
                 p.drawLine(QPointF(x, y + 24), QPointF(MARGIN + self.wide, y + 24))
 
+    def _facts(self, p: QPainter, y: float) -> float:
+        """What the answers follow from, in a frame above the first question."""
+        high = _facts_high(self.set, self.wide)
+        if not high:
+            return y
+        frame = QRectF(MARGIN, y, self.wide, high - 12)
+        rounded(p, frame, 4, None, flat_pen(BLACK, 1.4))
+        at = y + 5
+        for words in self.set.facts:
+            tall = paragraph_height(words, FACT, self.wide - 24) + 6
+            draw_paragraph(p, QRectF(MARGIN + 12, at, self.wide - 24, tall), words, FACT, BLACK)
+            at += tall
+        return y + high
+
     def _passed(self) -> str:
         passed, asked = self.lesson.settings.passed, self.lesson.asked_count
         if not passed or not asked:
@@ -261,7 +300,7 @@ class _Page:
         number = QRectF(MARGIN, y, 30, 30)
         rounded(p, number, 2, BLACK, None)
         text(number, str(question.of), 17, Weight.STRONG, CENTRE, WHITE)
-        high = max(paragraph_height(question.text, 18, self.wide - 130), 26.0)
+        high = max(paragraph_height(question.text, 18, self.wide - 130, Weight.STRONG), 26.0)
         box = QRectF(MARGIN + 42, y + 2, self.wide - 130, high + 6)
         draw_paragraph(p, box, question.text, 18, BLACK, Weight.STRONG)
         marks = QRectF(MARGIN + self.wide - 84, y + 2, 84, 26)
@@ -379,7 +418,8 @@ class _Page:
             ground=WHITE,
         )
         words = QRectF(at.left() + 230, at.top() + 20, at.width() - 240, 26)
-        text(words, "Lead 1 is on. Write the others into the boxes.", 16)
+        told = f"Lead {form.given[0]} is on. Write the others into the boxes."
+        text(words, told, 16)
         text(words.translated(0, 30), "Seen on the cap; the rotor turns as the arrow.", 15)
 
     def _pointers(self, text: SheetText, y: float) -> None:

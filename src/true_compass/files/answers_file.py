@@ -14,7 +14,8 @@ from uuid import uuid4
 
 from true_compass.files.database import Records, RecordsError, RecordsKind
 from true_compass.lessons.again import Due, after
-from true_compass.lessons.mastery import Mastery, Shown, standing_of
+from true_compass.lessons.drill import MANY, NEVER
+from true_compass.lessons.mastery import MOST_LOOKED_AT, Mastery, Shown, mastery_from
 from true_compass.lessons.result import Person, clean_name
 from true_compass.lessons.skills import SKILLS
 from true_compass.lessons.work import Given
@@ -23,7 +24,7 @@ SUFFIX: Final = ".tcanswers"
 NAME: Final = f"answers{SUFFIX}"
 APPLICATION_ID: Final = 0x54434131
 """`TCA1` in the file's head."""
-VERSION: Final = 1
+VERSION: Final = 2
 SCHEMA_1: Final = (
     "CREATE TABLE person (id TEXT PRIMARY KEY, name TEXT NOT NULL, seen TEXT NOT NULL) STRICT",
     "CREATE TABLE answer (id INTEGER PRIMARY KEY, person_id TEXT NOT NULL REFERENCES person (id), "
@@ -39,6 +40,52 @@ SCHEMA_1: Final = (
 )
 
 
+_KIND: Final = "json_extract(question, '$.kind')"
+_OLD_CHOICES: Final = {
+    NEVER: "mark-zero order backwards sign flat cap half-post",
+    2: "fires turn-to order-possible may-set ramp tight dots dots-prove",
+    3: "order-why",
+    4: "stroke turns open-at-tdc together companion fires-next table-line",
+}
+"""Of answers of version 1 no engine is known: at least so many choices there were. The answer to
+the first row's kinds was always the same then."""
+_OLD: Final = " ".join(
+    f"WHEN {_KIND} IN ({', '.join(repr(kind) for kind in kinds.split())}) THEN {choices}"
+    for choices, kinds in _OLD_CHOICES.items()
+)
+UPGRADES: Final = {
+    1: (
+        "ALTER TABLE answer ADD COLUMN kind TEXT NOT NULL DEFAULT ''",
+        "ALTER TABLE answer ADD COLUMN choices INTEGER NOT NULL DEFAULT 1",
+        "ALTER TABLE answer ADD COLUMN asked TEXT NOT NULL DEFAULT ''",
+        "ALTER TABLE answer ADD COLUMN fresh INTEGER NOT NULL DEFAULT 1",
+        "UPDATE answer SET kind = CASE WHEN json_extract(question, '$.ask.task') IN "
+        "('tdc', 'set', 'preload', 'fault') THEN 'covered-' || json_extract(question, '$.ask.task')"
+        f" ELSE coalesce({_KIND}, '') END, "
+        f"choices = CASE {_OLD} "
+        "WHEN json_extract(question, '$.ask.task') = 'which-tdc' THEN 2 "
+        f"WHEN json_extract(question, '$.ask.measured_mm') = 0.0 THEN {NEVER} ELSE {MANY} END, "
+        "asked = CASE WHEN length(question) <= 200 THEN question ELSE '' END",
+        "UPDATE answer SET skill = 'set-preload' WHERE kind = 'covered-preload'",
+        "INSERT OR IGNORE INTO again SELECT person_id, 'set-preload', tried, correct, aided, "
+        "holds_days, hard, last_at, due_at FROM again AS old WHERE skill = 'set-engine' AND EXISTS "
+        "(SELECT 1 FROM answer WHERE answer.person_id = old.person_id "
+        "AND answer.skill = 'set-preload')",
+        "DELETE FROM again WHERE skill = 'set-engine' AND NOT EXISTS (SELECT 1 FROM answer "
+        "WHERE answer.person_id = again.person_id AND answer.skill = 'set-engine')",
+        "CREATE INDEX answer_asked ON answer (person_id, asked, id)",
+        "UPDATE answer SET fresh = 0 WHERE asked <> '' AND EXISTS (SELECT 1 FROM answer AS old "
+        "WHERE old.person_id = answer.person_id AND old.asked = answer.asked "
+        "AND old.id < answer.id AND (old.day = answer.day OR (old.lesson_id = answer.lesson_id "
+        "AND old.part = answer.part AND old.nth = answer.nth)))",
+        "CREATE INDEX answer_counts ON answer (person_id, skill, id) "
+        "WHERE fresh = 1 AND choices > 1",
+        "DROP INDEX answer_of_person",
+    )
+}
+"""Version 2 knows which answers count for a skill."""
+
+
 class AnswersError(RecordsError):
     """The record cannot do what was asked: one sentence with the way out. Nothing has changed."""
 
@@ -52,6 +99,7 @@ class AnswersDb(Records):
         application_id=APPLICATION_ID,
         version=VERSION,
         schema=SCHEMA_1,
+        upgrades=UPGRADES,
         begun="SELECT 1 FROM answer LIMIT 1",
         otherwise="choose another data folder",
         error=AnswersError,
@@ -124,13 +172,14 @@ class Answers:
         with self.db.writing("an answer"):
             self._see(person, given.at)
             record = given.record()
+            fresh = self._is_fresh(person, lesson_id, given, shown)
             self.db.do(
                 "INSERT INTO answer (person_id, lesson_id, part, nth, skill, engine, layout, at, "
-                "day, correct, aided, credit, idea, question, answer) "
-                "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                "day, correct, aided, credit, idea, kind, choices, asked, fresh, question, answer) "
+                "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
                 *(person.id, lesson_id, given.part, given.nth, shown.skill, shown.engine),
                 *(shown.layout, record["at"], given.day, int(given.right), int(given.aided)),
-                *(given.credit, given.idea),
+                *(given.credit, given.idea, shown.kind, shown.choices, shown.asked, int(fresh)),
                 *(json.dumps(record[key], ensure_ascii=False) for key in ("question", "answer")),
             )
             self.db.do(
@@ -142,6 +191,15 @@ class Answers:
                 *(person.id, shown.skill, int(given.right), int(given.aided)),
                 *(due.holds_days, due.hard, due.last_at.isoformat(), due.due_at.isoformat()),
             )
+
+    def _is_fresh(self, person: Person, lesson_id: str, given: Given, shown: Shown) -> bool:
+        """Whether this was not asked on that day before, nor ever at that place (`fresh_of`)."""
+        known = self.db.rows(
+            "SELECT 1 FROM answer WHERE person_id = ? AND asked = ? AND (day = ? OR "
+            "(lesson_id = ? AND part = ? AND nth = ?)) LIMIT 1",
+            *(person.id, shown.asked, given.day, lesson_id, given.part, given.nth),
+        )
+        return not (shown.asked and known)
 
     def _due(self, person_id: str, skill: str) -> Due | None:
         rows = self.db.rows(
@@ -163,42 +221,27 @@ class Answers:
         found = {}
         for skill in SKILLS:
             row = last.get(skill.slug)
-            shown = self._successes(person_id, skill.slug) if row else ()
+            shown = self._counting(person_id, skill.slug) if row else []
             due = _due_from(row[3:]) if row else None
-            right, aided = (bool(row[1]), bool(row[2])) if row else (False, False)
-            standing = standing_of(row is not None, right, aided, shown, due, now)
-            found[skill.slug] = Mastery(skill.slug, standing, row[0] if row else 0, shown, due)
+            tried, good = (row[0], bool(row[1]) and not row[2]) if row else (0, False)
+            found[skill.slug] = mastery_from(skill.slug, tried, good, shown, due, now)
         return found
 
-    def _successes(self, person_id: str, skill: str) -> tuple[Shown, ...]:
-        """Unaided successes, as few as the rule needs: the first two, the first elsewhere, the
-        first on another day, and the first that differs in both.
-        """
-        rows = self._first_rows(person_id, skill, "", (), 2)
-        if not rows:
-            return ()
-        layout, day = rows[0][1], rows[0][2]
-        for more, values in (
-            ("AND layout <> ?", (layout,)),
-            ("AND day <> ?", (day,)),
-            ("AND layout <> ? AND day <> ?", (layout, day)),
-        ):
-            rows += self._first_rows(person_id, skill, more, values, 1)
-        found = {row[0]: row for row in rows}
-        told = (
-            Shown(skill, engine, layout, datetime.fromisoformat(at), day, True)
-            for _, layout, day, at, engine in (found[key] for key in sorted(found))
+    def _counting(self, person_id: str, skill: str) -> list[Shown]:
+        """The last answers that can count, in the order in which they were given."""
+        rows = self.db.rows(
+            "SELECT kind, choices, engine, layout, at, day, correct, aided FROM answer "
+            "WHERE person_id = ? AND skill = ? AND fresh = 1 AND choices > 1 "
+            f"ORDER BY id DESC LIMIT {MOST_LOOKED_AT}",
+            *(person_id, skill),
         )
-        return tuple(sorted(told, key=lambda one: one.at))
-
-    def _first_rows(
-        self, person_id: str, skill: str, more: str, values: tuple[str, ...], count: int
-    ) -> list[tuple[Any, ...]]:
-        return self.db.rows(
-            "SELECT id, layout, day, at, engine FROM answer WHERE person_id = ? AND skill = ? "
-            f"AND correct = 1 AND aided = 0 {more} ORDER BY at LIMIT {count}",
-            *(person_id, skill, *values),
-        )
+        return [
+            Shown(
+                *(skill, kind, choices, engine, layout, datetime.fromisoformat(at), day),
+                *(bool(right), bool(aided)),
+            )
+            for kind, choices, engine, layout, at, day, right, aided in reversed(rows)
+        ]
 
     def count(self) -> int:
         """How many answers there are."""

@@ -39,7 +39,7 @@ def student_lines(room: ClassSheet) -> list[list[str]]:
                 f"{marks:.4g}",
                 str(asked),
                 str(aided),
-                str(len(student.can)),
+                str(len(student.secure)),
                 *(student.skills[skill.slug].standing.value for skill in SKILLS),
                 _files_words(student),
             ]

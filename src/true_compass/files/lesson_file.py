@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
+from true_compass.core.cautions import Caution
 from true_compass.core.limits import EngineError
 from true_compass.files.defaults import DEFAULTS, without_defaults
 from true_compass.files.engine_values import engine_digest, engine_from_values, values_of_engine
@@ -170,8 +171,18 @@ def _step(told: dict[str, Any]) -> Step:
         asks=told.get("asks", ""),
         ask=dict(told.get("ask", {})),
         then=told.get("then", ""),
+        care=tuple(map(_caution, told.get("care", ()))),
+        holds=tuple(told.get("holds", ())),
         notes=Notes(**told.get("notes", {})),
     )
+
+
+def _caution(slug: str) -> Caution:
+    try:
+        return Caution(slug)
+    except ValueError:
+        known = ", ".join(caution.value for caution in Caution)
+        raise EngineError("part.step.care", f"must be one of {known}, not {slug[:30]!r}") from None
 
 
 SETTINGS: Final = ("passed", "minutes", "same", "seed", "mixed")
@@ -248,6 +259,8 @@ def _step_values(step: Step) -> dict[str, Any]:
         "asks": step.asks,
         "ask": dict(step.ask),
         "then": step.then,
+        "care": [caution.value for caution in step.care],
+        "holds": list(step.holds),
         "notes": {key: words for key, words in notes.items() if words},
     }
     usual = {"look": "a", "picture": "crank"}

@@ -47,6 +47,14 @@ class StepPart(Part):
         default_factory=dict, max_length=12, description="What is asked, in the words of the drill."
     )
     then: Words = Field(default="", description="Its sentence after the answer.")
+    care: list[KindName] = Field(
+        default_factory=list, max_length=2, description="The cautions that belong to it."
+    )
+    holds: list[Words] = Field(
+        default_factory=list,
+        max_length=6,
+        description="What its sentences say of valves: an engine where it is not so is refused.",
+    )
     notes: NotesPart = Field(default_factory=NotesPart)
 
 

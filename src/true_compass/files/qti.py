@@ -13,8 +13,10 @@ from xml.etree import ElementTree as ET
 from true_compass.files.atomic import replacing
 from true_compass.lessons.drill import Asked, Drill
 from true_compass.lessons.drills import drill_of, rig_of
-from true_compass.lessons.forms import Choice, Figure, Form, Ticks
+from true_compass.lessons.forms import Choice, Figure, Form, Place, Slots, Ticks, TwoLists
+from true_compass.lessons.kinds.covered import Deeds
 from true_compass.lessons.lesson import Lesson, LessonQuestion, asked_of
+from true_compass.lessons.paper import FREE, ZERO, lobe_words, order_words
 
 QTI: Final = "http://www.imsglobal.org/xsd/imsqti_v2p1"
 CP: Final = "http://www.imsglobal.org/xsd/imscp_v1p1"
@@ -26,29 +28,49 @@ TIMESTAMP: Final = (1980, 1, 1, 0, 0, 0)
 """The oldest that a zip holds: the same lesson gives the same bytes."""
 
 
+LEFT_OUT: Final = "left-out.txt"
+
+
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """A question that a package cannot ask: its number (from 1), its kind, and why."""
+
+    nth: int
+    title: str
+    why: str
+
+    @property
+    def words(self) -> str:
+        """As a line."""
+        return f"{self.nth}. {self.title}: {self.why}"
+
+
 @dataclass(frozen=True, slots=True)
 class Package:
     """What was written: how many questions, and what was left out and why."""
 
     count: int
-    left_out: tuple[str, ...]
+    left_out: tuple[LeftOut, ...]
 
 
 def write_qti(path: Path, lesson: Lesson, seed: int) -> Package:
     """Write the questions of a lesson from a seed. Raises `OSError`, `LessonError`."""
     files: dict[str, bytes] = {}
-    left_out: list[str] = []
+    left_out: list[LeftOut] = []
     for nth, one in enumerate(asked_of(lesson, seed), start=1):
         name = f"question-{nth:03d}"
-        item = _item(name, lesson, one)
-        if item is None:
-            title = drill_of(one.question.kind).title
-            left_out.append(f"{nth}. {title}")
+        drill, q = _asked(lesson, one)
+        why = _why_not(drill, q)
+        if why:
+            left_out.append(LeftOut(nth, drill.title, why))
         else:
-            files[f"{name}.xml"] = _bytes(item)
+            files[f"{name}.xml"] = _bytes(_item(name, drill, q))
     names = [name.removesuffix(".xml") for name in files]
     files["test.xml"] = _bytes(_test(lesson, names))
-    files["imsmanifest.xml"] = _bytes(_manifest(lesson, names))
+    if left_out:
+        told = "".join(f"{one.words}\n" for one in left_out)
+        files[LEFT_OUT] = f"{lesson.title}: asked elsewhere.\n{told}".encode()
+    files["imsmanifest.xml"] = _bytes(_manifest(lesson, names, bool(left_out)))
     with replacing(path) as part, zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as package:
         for name, content in sorted(files.items()):
             package.writestr(zipfile.ZipInfo(name, TIMESTAMP), content)
@@ -76,16 +98,30 @@ def _add(parent: ET.Element, tag: str, text: str = "", **attributes: str) -> ET.
     return child
 
 
-def _item(name: str, lesson: Lesson, one: LessonQuestion) -> ET.Element | None:
-    question = one.question
-    drill, rig = drill_of(question.kind), rig_of(lesson.engine(question.engine))
-    q = Asked(rig, question)
+def _asked(lesson: Lesson, one: LessonQuestion) -> tuple[Drill, Asked]:
+    rig = rig_of(lesson.engine(one.question.engine))
+    return drill_of(one.question.kind), Asked(rig, one.question)
+
+
+def _why_not(drill: Drill, q: Asked) -> str:
+    """Why a package cannot ask a question, as the end of a sentence; nothing where it can."""
     form = drill.form(q)
-    if not isinstance(form, Choice | Ticks | Figure) or not drill.on_paper:
-        return None
+    if isinstance(form, Deeds):
+        return "it is done at the bench"
+    if isinstance(form, Place):
+        return "it is answered by turning the engine"
+    if isinstance(form, TwoLists):
+        return "it has two lists, and a mark for each item"
+    if isinstance(form, Slots):
+        return "it has cylinders in a row, and a mark for each place"
     if isinstance(form, Ticks) and not drill.answer(q):
-        # A package cannot say that ticking nothing is right.
-        return None
+        return "nothing is to be ticked, which a package cannot mark as right"
+    return "" if drill.on_paper else "it is answered on the engine"
+
+
+def _item(name: str, drill: Drill, q: Asked) -> ET.Element:
+    form, rig = drill.form(q), q.rig
+    assert isinstance(form, Choice | Ticks | Figure)
     item = _root(
         "assessmentItem",
         QTI,
@@ -101,8 +137,11 @@ def _item(name: str, lesson: Lesson, one: LessonQuestion) -> ET.Element | None:
     )
     _add(_add(outcome, "defaultValue"), "value", "0")
     body = _add(item, "itemBody")
-    _add(body, "p", f"{rig.engine.name}, {rig.engine.layout_words}, {rig.engine.order_text}.")
-    _ask(body, drill.text(q), form)
+    if drill.shows_engine:
+        _add(body, "p", f"{rig.engine.layout_words.capitalize()}. {order_words(rig)} {ZERO}")
+    if drill.reads_cam:
+        _add(body, "p", f"{lobe_words(rig)} {FREE}")
+    _ask(body, drill.paper_text(q), form)
     _process(item, form)
     return item
 
@@ -187,7 +226,7 @@ def _test(lesson: Lesson, names: list[str]) -> ET.Element:
     return test
 
 
-def _manifest(lesson: Lesson, names: list[str]) -> ET.Element:
+def _manifest(lesson: Lesson, names: list[str], some_left_out: bool) -> ET.Element:
     manifest = _root("manifest", CP, CP_SCHEMA, identifier=f"lesson-{lesson.id}")
     metadata = _add(manifest, "metadata")
     _add(metadata, "schema", "QTIv2.1 Package")
@@ -209,4 +248,9 @@ def _manifest(lesson: Lesson, names: list[str]) -> ET.Element:
             href=f"{name}.xml",
         )
         _add(resource, "file", href=f"{name}.xml")
+    if some_left_out:
+        resource = _add(
+            resources, "resource", identifier="left-out", type="webcontent", href=LEFT_OUT
+        )
+        _add(resource, "file", href=LEFT_OUT)
     return manifest

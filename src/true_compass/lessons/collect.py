@@ -112,9 +112,9 @@ class Student:
     skills: dict[str, Mastery]
 
     @property
-    def can(self) -> tuple[str, ...]:
-        """Skills that this person can do, in the order of the catalogue."""
-        return tuple(slug for slug, m in self.skills.items() if m.standing is Standing.CAN)
+    def secure(self) -> tuple[str, ...]:
+        """Skills in which this person is secure, in the order of the catalogue."""
+        return tuple(slug for slug, m in self.skills.items() if m.standing is Standing.SECURE)
 
     @property
     def answers(self) -> int:
@@ -170,9 +170,9 @@ class ClassSheet:
 
     @property
     def teach_next(self) -> str:
-        """The skill that most are shaky with; of equals the earlier one. Nothing where none is."""
-        most = max(SKILLS, key=lambda skill: self.count(skill.slug, Standing.SHAKY))
-        return most.slug if self.count(most.slug, Standing.SHAKY) else ""
+        """The skill that most have to practise; of equals the earlier one. Or nothing."""
+        most = max(SKILLS, key=lambda skill: self.count(skill.slug, Standing.PRACTICE))
+        return most.slug if self.count(most.slug, Standing.PRACTICE) else ""
 
 
 def class_of(sheets: Sequence[Sheet], now: datetime, lesson_id: str = "") -> ClassSheet:

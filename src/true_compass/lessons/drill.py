@@ -15,11 +15,15 @@ from true_compass.core.chance import between, one_of, share, some_of
 from true_compass.core.engine import Engine
 from true_compass.core.items import Item, item_named
 from true_compass.core.state import Rig
-from true_compass.lessons.forms import Answer, Form, Marks, slips_of
+from true_compass.lessons.forms import Answer, Choice, Form, Marks, Ticks, slips_of
 
 Thing = TypeVar("Thing")
 Ask = Mapping[str, Any]
 NOTHING: Final[Ask] = MappingProxyType({})
+NEVER: Final = 1
+"""The choices of a question whose answer never changes: it counts for nothing."""
+MANY: Final = 64
+"""The choices of an answer that nobody guesses: a figure, a table, an order laid by hand."""
 
 
 class AskError(ValueError):
@@ -106,34 +110,50 @@ class Judged:
 
 @dataclass(frozen=True, slots=True)
 class Draw:
-    """Chance for one question: the same seed and number draw the same."""
+    """Chance for one question: the same seed, number and try draw the same."""
 
     seed: int
     nth: int
+    tries: int = 0
+
+    @property
+    def _at(self) -> int:
+        return self.nth + 1_000_003 * self.tries
 
     def one(self, what: str, things: Sequence[Thing]) -> Thing:
         """One of some things."""
-        return one_of(self.seed, what, things, self.nth)
+        return one_of(self.seed, what, things, self._at)
 
     def some(self, what: str, things: Sequence[Thing], count: int) -> tuple[Thing, ...]:
         """Several different things."""
-        return some_of(self.seed, f"{what}/{self.nth}", things, count)
+        return some_of(self.seed, f"{what}/{self._at}", things, count)
 
     def whole(self, what: str, least: int, most: int) -> int:
         """A whole number, both ends in."""
-        return least + int(share(self.seed, what, self.nth) * (most - least + 1))
+        return least + int(share(self.seed, what, self._at) * (most - least + 1))
 
     def between(self, what: str, low: float, high: float) -> float:
         """A number."""
-        return between(self.seed, what, low, high, self.nth)
+        return between(self.seed, what, low, high, self._at)
+
+    def even(self, what: str, things: Sequence[Thing], *, keeps: bool = False) -> Thing:
+        """One of some things, each as often as any other: twice in every so many questions.
+
+        So that no answer comes so often that always giving it would pay. Another try gives another
+        thing, unless it `keeps`: then only the rest of the question is drawn again.
+        """
+        every = 2 * len(things)
+        block, place = divmod(self.nth, every)
+        turned = some_of(self.seed, f"{what}/{block}", range(every), every)
+        return things[turned[(place + (0 if keeps else self.tries)) % every] % len(things)]
 
     def yes(self, what: str, likely: float = 0.5) -> bool:
         """Yes or no."""
-        return share(self.seed, what, self.nth) < likely
+        return share(self.seed, what, self._at) < likely
 
     def again(self, tries: int) -> "Draw":
         """Chance for the same question, once more."""
-        return Draw(self.seed, self.nth + 1_000_003 * tries)
+        return Draw(self.seed, self.nth, self.tries + tries)
 
 
 @dataclass(frozen=True, slots=True)
@@ -215,6 +235,8 @@ class Drill(ABC):
     """Whether the engine is looked at for an answer."""
     on_paper: ClassVar[bool] = True
     """Whether it can be asked on paper."""
+    reads_cam: ClassVar[bool] = False
+    """Whether the answer follows from where lobes begin and end, which paper must then say."""
 
     def missing(self, rig: Rig) -> str:
         """Why an engine cannot be asked this, as the end of a sentence; nothing where it can."""
@@ -243,6 +265,27 @@ class Drill(ABC):
     def skill_of(self, q: Asked) -> str:
         """The skill that a question shows."""
         return self.skill
+
+    def choices(self, q: Asked) -> int:
+        """How many answers somebody who knows nothing chooses from; 1 where the answer never
+        changes on this engine, whatever is asked, so that it shows nothing.
+        """
+        form = self.form(q)
+        if isinstance(form, Choice):
+            return len(form.options)
+        return min(2 ** len(form.names), MANY) if isinstance(form, Ticks) else MANY
+
+    def unfair(self, q: Asked) -> str:
+        """Why nobody should be asked this at this place, as the end of a sentence; or nothing."""
+        return ""
+
+    def given(self, q: Asked) -> str:
+        """The figures that the answer is judged on, where the sentence of a step has none."""
+        return ""
+
+    def paper_text(self, q: Asked) -> str:
+        """The question on paper, where no engine is seen."""
+        return self.text(q)
 
     def hint(self, q: Asked) -> str:
         """What helps without answering."""

@@ -1,7 +1,7 @@
 """Every drill, by its slug; questions drawn from some of them; and the one way to judge."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
 from typing import Any, Final
 
@@ -36,6 +36,8 @@ DRILLS: Final[tuple[Drill, ...]] = (
 BY_SLUG: Final = {drill.slug: drill for drill in DRILLS}
 TRIES: Final = 12
 """How often a question that was asked just before is drawn again."""
+MORE: Final = 120
+"""How often, where sets are to differ."""
 
 
 @lru_cache(maxsize=64)
@@ -59,12 +61,14 @@ def questions(
     count: int,
     *,
     mixed: bool = False,
+    apart: "Apart | None" = None,
 ) -> list[Question]:
     """Questions of some kinds in turn, on some engines in turn, the same from the same seed.
 
     A kind that none of the engines carries raises `AskError`; where only some do, it is asked on
     those. A question is not asked twice until there is no other. With `mixed` the engines come in
-    an order that follows from the seed.
+    an order that follows from the seed. `apart` knows what other sets ask: what they share
+    least with comes first, and what is asked here is noted too.
     """
     rigs = {name: rig_of(engine) for name, engine in engines.items()}
     carried = {
@@ -84,15 +88,67 @@ def questions(
         kind = kinds[nth % len(kinds)]
         names = carried[kind]
         name = names[nth // len(kinds) % len(names)]
-        draw = Draw(seed, nth)
-        for tries in range(TRIES):
-            question = drill_of(kind).make(rigs[name], name, draw.again(tries))
-            key = repr(question)
-            if key not in seen:
-                break
-        seen.add(key)
+        draws = (Draw(seed, nth).again(tries) for tries in range(MORE if apart else TRIES))
+        made = (drill_of(kind).make(rigs[name], name, draw) for draw in draws)
+        question = _least_shared(made, seen, apart, rigs[name])
+        seen.add(repr(question))
+        if apart is not None:
+            apart.note(repr(question), _marks(rigs[name], question))
         asked.append(question)
     return asked
+
+
+class Apart:
+    """What sets that are given to several people share: marks of one and the same question."""
+
+    def __init__(self) -> None:
+        self._sets: list[dict[str, int]] = []
+        self._shared: list[int] = []
+
+    def next_set(self) -> None:
+        """Another set begins."""
+        self._sets.append({})
+        self._shared = [0] * (len(self._sets) - 1)
+
+    def cost(self, key: str, marks: int) -> tuple[int, int]:
+        """The most that this set would share with another, and how many others have it: 0, 0 where
+        none has.
+        """
+        others = [nth for nth, known in enumerate(self._sets[:-1]) if key in known]
+        return max((self._shared[nth] + marks for nth in others), default=0), len(others)
+
+    def note(self, key: str, marks: int) -> None:
+        """This set asks it."""
+        for nth, known in enumerate(self._sets[:-1]):
+            self._shared[nth] += marks if key in known else 0
+        self._sets[-1][key] = marks
+
+
+def _marks(rig: Rig, question: Question) -> int:
+    """How many marks a question has."""
+    drill, q = drill_of(question.kind), Asked(rig, question)
+    if not drill.on_paper:
+        return 0
+    form = drill.form(q)
+    right = form.read(drill.answer(q))
+    return form.marks(right, right).asked
+
+
+def _least_shared(
+    made: Iterable[Question], seen: set[str], apart: Apart | None, rig: Rig
+) -> Question:
+    """The first of some questions that was not asked yet, nor in other sets; else the next best."""
+    best, least = None, (math.inf, math.inf, math.inf)
+    for question in made:
+        key = repr(question)
+        shared = apart.cost(key, _marks(rig, question)) if apart is not None else (0, 0)
+        told = (int(key in seen), *shared)
+        if told < least:
+            best, least = question, told
+        if told == (0, 0, 0):
+            break
+    assert best is not None
+    return best
 
 
 def record_of(rig: Rig, question: Question) -> dict[str, Any]:

@@ -4,6 +4,7 @@ A step names cylinders by letters. The `cast` says who they are on the engine th
 one text goes with every layout: `1`, `companion a`, `next a`, `other a`.
 """
 
+import math
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -11,10 +12,13 @@ from enum import Enum
 from types import MappingProxyType
 from typing import Any, Final
 
-from true_compass.core.angles import wrap_deg
+import numpy as np
+
+from true_compass.core.angles import CYCLE_DEG, wrap_deg
+from true_compass.core.cautions import Caution
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.events import crossings
-from true_compass.core.items import Kind
+from true_compass.core.items import Item, Kind
 from true_compass.core.state import Rig
 from true_compass.core.valves.cam import SEAT
 from true_compass.core.valves.timing import main_lift
@@ -22,6 +26,7 @@ from true_compass.lessons.drill import Asked, AskError, Cover, Question
 from true_compass.lessons.drills import drill_of
 from true_compass.lessons.forms import Choice, Figure, Place, Ticks
 from true_compass.lessons.kinds.cycle import overlap_deg, tdc_deg
+from true_compass.lessons.kinds.valves import lift_mm, margins_deg
 
 MOST_STEPS: Final = 40
 MOST_OPTIONS: Final = 9
@@ -68,7 +73,10 @@ class Step:
 
     `at` says where the crank goes (`place_deg`), nothing that it stays. `look` are letters of the
     cylinders that are shown large. `asks` is the kind of a drill, with what it asks in `ask`;
-    `then` is the sentence after the answer, else the engine's reason stands there.
+    `then` is the sentence after the answer, else the engine's reason stands there. In sentences
+    `{given}` stands for the figures that the answer is judged on, `{answer}` for the right answer.
+    `care` are the cautions that belong to the step. `holds` is what its sentences say of valves,
+    such as `a both shut` or `b exhaust free at overlap b`: an engine where it is not so is refused.
     """
 
     say: str
@@ -81,6 +89,8 @@ class Step:
     asks: str = ""
     ask: Mapping[str, Any] = field(default_factory=lambda: MappingProxyType({}))
     then: str = ""
+    care: tuple[Caution, ...] = ()
+    holds: tuple[str, ...] = ()
     notes: Notes = Notes()
 
 
@@ -140,7 +150,7 @@ def _member(rig: Rig, match: "re.Match[str]", found: Mapping[str, int]) -> int:
 
 
 _PLACE: Final = re.compile(
-    r"(?:(compression|overlap) ([a-d])|([IE]) ([a-d]) (opens|closes)|(-?\d{1,3}(?:\.\d)?))"
+    r"(?:(compression|overlap) ([a-d])|([IE]) ([a-d]) (opens|closes|nose)|(-?\d{1,3}(?:\.\d)?))"
     r"(?: ?([+-]) ?(\d{1,3}))?"
 )
 _BY: Final = re.compile(r"([+-]) ?(\d{1,3})")
@@ -160,7 +170,8 @@ def place_deg(rig: Rig, at: str, cast: Mapping[str, int], stands_deg: float) -> 
     match = _PLACE.fullmatch(at)
     if match is None:
         raise LessonError(
-            f"at has {at[:30]!r}: write compression a, overlap a, I a opens, an angle, or +90"
+            f"at has {at[:30]!r}: write compression a, overlap a, I a opens, I a nose, an angle, "
+            "or +90"
         )
     letter = match[2] or match[4]
     if letter and letter not in cast:
@@ -180,21 +191,80 @@ def _start_deg(rig: Rig, match: "re.Match[str]", cast: Mapping[str, int]) -> flo
     seat = main_lift(crossings(rig.lobes, SEAT)[row])
     if seat is None:
         raise LessonError(f"{rig.engine.valves[row].name} never opens on {rig.engine.name}")
+    if match[5] == "nose":
+        lobe = rig.lobes.lobe_mm(_SAMPLED_DEG)[row]
+        # Of a flat nose the middle.
+        top = np.flatnonzero(lobe >= lobe.max() - 1e-6)
+        return float(_SAMPLED_DEG[top].mean()) if np.ptp(top) < len(lobe) / 2 else seat[0]
     return seat[0] if match[5] == "opens" else seat[1]
 
 
-_LETTER: Final = re.compile(r"\{([a-d])\}")
+_SAMPLED_DEG: Final = np.arange(0.0, CYCLE_DEG, 0.25)
+_HOLDS: Final = re.compile(
+    r"([a-d]) (both|intake|exhaust) (open|shut|free|pressed)(?: at (.{1,30}))?"
+)
 
 
-def said(words: str, cast: Mapping[str, int]) -> str:
-    """A sentence with its letters as cylinders. Raises `LessonError` for a letter of nobody."""
+_TAPPETS: Final = ("hydraulic", "solid")
+
+
+def _check_holds(rig: Rig, step: Step, cast: Mapping[str, int], stands_deg: float) -> None:
+    """Raise `LessonError` where what a step says of valves is not so on an engine."""
+    for words in step.holds:
+        if words in _TAPPETS:
+            if rig.engine.train.hydraulic != (words == _TAPPETS[0]):
+                raise LessonError(f"it is about {words} tappets, and {rig.engine.name} has others")
+            continue
+        match = _HOLDS.fullmatch(words)
+        if match is None or match[1] not in cast:
+            raise LessonError(
+                f"holds has {words[:30]!r}: write a letter of the cast, both, intake or exhaust, "
+                "and open, shut, free or pressed, such as a both shut; or hydraulic, or solid"
+            )
+        at = place_deg(rig, match[4] or "", cast, stands_deg)
+        kinds = [kind for kind in Kind if match[2] in ("both", kind.value)]
+        names = [Item(kind, cast[match[1]]).name for kind in kinds]
+        so = [_is_so(rig, name, match[3], at) for name in names]
+        if not all(so):
+            raise LessonError(
+                f"a step says that {names[so.index(False)]} is {match[3]} at {at:.4g}°, and on "
+                f"{rig.engine.name} it is not"
+            )
+
+
+def _is_so(rig: Rig, name: str, word: str, at_deg: float) -> bool:
+    """Whether a valve is open, shut, free (on its base circle) or pressed (off it) at a place."""
+    if word in ("open", "shut"):
+        return (lift_mm(rig, name, at_deg) > 0) == (word == "open")
+    return (margins_deg(rig, at_deg).get(name, math.nan) > 0) == (word == "free")
+
+
+_LETTER: Final = re.compile(r"\{([a-d]|given|answer)\}")
+
+
+def said(words: str, cast: Mapping[str, int], asked: Asked | None = None) -> str:
+    """A sentence with its letters as cylinders, and with what its question gives and answers.
+
+    Raises `LessonError` for a letter of nobody.
+    """
 
     def number(match: "re.Match[str]") -> str:
+        if match[1] in ("given", "answer") and asked is not None:
+            return _of_question(asked, match[1])
         if match[1] not in cast:
             raise LessonError(f"a sentence names {{{match[1]}}}, and the cast has no such letter")
         return str(cast[match[1]])
 
     return _LETTER.sub(number, words)
+
+
+def _of_question(asked: Asked, what: str) -> str:
+    """What a question gives, or its right answer as a person says it."""
+    drill = drill_of(asked.question.kind)
+    if what == "given":
+        return drill.given(asked)
+    form = drill.form(asked)
+    return form.words(form.read(drill.answer(asked)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -223,14 +293,14 @@ def shown_on(rig: Rig, part: Guided, nth: int, name: str = "") -> Shown:
     for letter in step.look:
         if letter not in cast:
             raise LessonError(f"look names {letter}, and the cast has nobody of that letter")
-    question = None
-    if step.asks:
-        question = _question(rig, step, cast, at, name)
+    _check_holds(rig, step, cast, at)
+    question = _question(rig, step, cast, at, name) if step.asks else None
+    asked = Asked(rig, question) if question is not None else None
     return Shown(
         step,
-        said(step.say, cast),
-        said(step.plate, cast),
-        said(step.then, cast),
+        said(step.say, cast, asked),
+        said(step.plate, cast, asked),
+        said(step.then, cast, asked),
         tuple(dict.fromkeys(cast[letter] for letter in step.look)),
         at,
         question,
@@ -251,6 +321,9 @@ def _question(rig: Rig, step: Step, cast: Mapping[str, int], at_deg: float, name
         question = Question(step.asks, name, ask, at_deg)
         form = drill.form(Asked(rig, question))
         drill.answer(Asked(rig, question))
+        unfair = drill.unfair(Asked(rig, question))
+        if unfair:
+            raise LessonError(f"asks {step.asks}, but {rig.engine.name} {unfair}")
     except AskError as error:
         raise LessonError(f"asks {step.asks}: {error}") from None
     if not isinstance(form, Choice | Ticks | Figure | Place):

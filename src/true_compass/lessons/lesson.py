@@ -8,7 +8,7 @@ from true_compass.bench.scenario import Scenario
 from true_compass.core.chance import share
 from true_compass.core.engine import Engine
 from true_compass.lessons.drill import AskError, Draw, Question
-from true_compass.lessons.drills import drill_of, questions, rig_of
+from true_compass.lessons.drills import Apart, drill_of, questions, rig_of
 from true_compass.lessons.guide import Guided, LessonError, why_not
 from true_compass.lessons.kinds.covered import ask_of, skill_of_task
 
@@ -134,26 +134,27 @@ class LessonQuestion:
     hints: bool
 
 
-def set_seed(lesson: Lesson, person: str) -> int:
-    """The seed of a person's set: of the lesson alone where all have the same.
+def set_seed(lesson: Lesson, person: str, day: str) -> int:
+    """The seed of a person's set on a day: another one each day, so that what was told of one shows
+    nothing in the next. Of the lesson alone where all have the same.
 
     >>> from dataclasses import replace
     >>> blank = Lesson("x", "X", "", (), (), Settings(same=True, seed=7))
-    >>> set_seed(blank, "a") == set_seed(blank, "b") == 7
+    >>> set_seed(blank, "a", "2026-09-14") == set_seed(blank, "b", "2026-09-15") == 7
     True
     """
     if lesson.settings.same or not person:
         return lesson.settings.seed
-    return int(share(lesson.settings.seed, f"set/{person}") * MOST_SEED)
+    return int(share(lesson.settings.seed, f"set/{person}/{day}") * MOST_SEED)
 
 
-def asked_of(lesson: Lesson, seed: int) -> list[LessonQuestion]:
+def asked_of(lesson: Lesson, seed: int, apart: Apart | None = None) -> list[LessonQuestion]:
     """All questions of a lesson from a seed, in order. Raises `LessonError` for a part that has
-    none to ask.
+    none to ask. `apart` knows what other sets ask, as for `questions`.
     """
-    found = []
+    found, mixed = [], lesson.settings.mixed
     for place, part in enumerate(lesson.parts):
-        found += asked_in(part, place, engines_of(lesson, part), seed, mixed=lesson.settings.mixed)
+        found += asked_in(part, place, engines_of(lesson, part), seed, mixed=mixed, apart=apart)
     return found
 
 
@@ -166,7 +167,13 @@ def engines_of(lesson: Lesson, part: Part) -> dict[str, Engine]:
 
 
 def asked_in(
-    part: Part, place: int, engines: Mapping[str, Engine], seed: int, *, mixed: bool
+    part: Part,
+    place: int,
+    engines: Mapping[str, Engine],
+    seed: int,
+    *,
+    mixed: bool,
+    apart: Apart | None = None,
 ) -> list[LessonQuestion]:
     """The questions of the part at a place, from the seed of its lesson. Raises as `asked_of`."""
     if isinstance(part, Guided):
@@ -176,7 +183,7 @@ def asked_in(
         return [LessonQuestion(place, 0, question, part.hints)]
     own = Draw(seed, place).whole("part", 0, MOST_SEED)
     try:
-        drawn = questions(part.kinds, engines, own, part.count, mixed=mixed)
+        drawn = questions(part.kinds, engines, own, part.count, mixed=mixed, apart=apart)
     except AskError as error:
         raise LessonError(f"part {place + 1}: {error}") from None
     return [LessonQuestion(place, nth, q, part.hints) for nth, q in enumerate(drawn)]

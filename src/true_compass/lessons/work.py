@@ -1,15 +1,21 @@
 """What a person answers in a lesson: an answer as it is kept, and a run as it stands."""
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Any
+from typing import Any, Final
 
+from true_compass.core.chained import compact, mark_of
 from true_compass.lessons.drill import Asked, AskError, Question, plain
 from true_compass.lessons.drills import drill_of, judge, question_from, rig_of
 from true_compass.lessons.forms import Answer, AnswerError
+from true_compass.lessons.kinds.covered import kind_of
 from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.mastery import Shown
+
+MOST_ASKED: Final = 200
+"""A question of more letters than this is told from others by a hash."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,13 +86,28 @@ def judged_again(lesson: Lesson, given: Given) -> Given:
     return replace(given, credit=judged.credit, idea=judged.idea)
 
 
+def asked_text(question: Question) -> str:
+    """What tells a question from every other one: what it asks; of a long one a hash of it."""
+    text = json.dumps(question.record(), ensure_ascii=False)
+    return text if len(text) <= MOST_ASKED else mark_of("", compact(question.record()))
+
+
 def shown_by(lesson: Lesson, given: Given) -> Shown:
     """An answer as far as mastery goes."""
-    engine = lesson.engine(given.question.engine)
-    drill = drill_of(given.question.kind)
-    skill = drill.skill_of(Asked(rig_of(engine), given.question))
+    engine, question = lesson.engine(given.question.engine), given.question
+    drill, q = drill_of(question.kind), Asked(rig_of(engine), question)
     return Shown(
-        skill, engine.name, engine.layout_words, given.at, given.day, given.right, given.aided
+        skill=drill.skill_of(q),
+        kind=kind_of(q),
+        choices=drill.choices(q),
+        engine=engine.name,
+        layout=engine.layout_words,
+        at=given.at,
+        day=given.day,
+        right=given.right,
+        aided=given.aided,
+        asked=asked_text(question),
+        place=f"{lesson.id}/{given.part}/{given.nth}",
     )
 
 

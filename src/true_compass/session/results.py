@@ -19,6 +19,7 @@ from true_compass.files.atomic import write_atomic
 from true_compass.files.lesson_file import lesson_digest, lesson_text
 from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_text
+from true_compass.lessons.lesson import Lesson, set_seed
 from true_compass.lessons.result import (
     SUFFIX,
     Header,
@@ -28,7 +29,7 @@ from true_compass.lessons.result import (
     chained,
     parse_result,
 )
-from true_compass.lessons.work import Given, shown_by
+from true_compass.lessons.work import Given, firsts_of, shown_by
 from true_compass.session.lesson import OnLesson
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
@@ -50,7 +51,7 @@ class LessonKeeper:
         self._answers: Answers | None = None
         self._path: Path | None = None
         self._lines: list[str] = []
-        self._of: tuple[str, str] | None = None
+        self._of: tuple[str, str, int] | None = None
         self.handed_in: Path | None = None
         """Where the result of the lesson that is worked through was last left, or None."""
 
@@ -123,15 +124,15 @@ class LessonKeeper:
 
     def _begin(self, lesson: OnLesson) -> None:
         """Go on in the result of this lesson and person, or begin one."""
-        of = (lesson.lesson.id, lesson.person.id)
+        of = (lesson.lesson.id, lesson.person.id, lesson.seed)
         if self._of == of:
             return
         self._of, self._path, self._lines, self.handed_in = of, None, [], None
         digest = lesson_digest(lesson.lesson)
         for path, result in self._results():
             header = result.header
-            same = (header.lesson_id, header.person.id) == of and result.whole
-            if same and header.lesson_digest == digest and header.seed == lesson.seed:
+            same = (header.lesson_id, header.person.id, header.seed) == of and result.whole
+            if same and header.lesson_digest == digest:
                 text = read_text(path, "a result", MOST_BYTES)
                 self._path = path
                 self._lines = [line for line in text.split("\n")[:-1] if line.strip()]
@@ -231,16 +232,22 @@ class LessonKeeper:
             with contextlib.suppress(OSError):
                 path.unlink(missing_ok=True)
 
-    def given_before(self, lesson: OnLesson) -> tuple[Given, ...]:
-        """What this person answered in this lesson before, in the same set."""
-        digest = lesson_digest(lesson.lesson)
+    def set_of(self, lesson: Lesson, person: Person) -> tuple[int, tuple[Given, ...]]:
+        """The seed of the set that a person goes on with, and what was answered of it: the last set
+        that was not finished, on whatever day it was begun, else the set of today.
+        """
+        digest, today = lesson_digest(lesson), set_seed(lesson, person.id, self.today())
+        of_today: tuple[Given, ...] = ()
         for _, result in self._results():
             header = result.header
-            same = (header.lesson_id, header.person.id) == (lesson.lesson.id, lesson.person.id)
-            set_too = header.seed == lesson.seed and header.lesson_digest == digest
-            if same and set_too and result.whole:
-                return result.given
-        return ()
+            same = (header.lesson_id, header.person.id) == (lesson.id, person.id)
+            if not (same and header.lesson_digest == digest and result.whole):
+                continue
+            if 0 < len(firsts_of(result.given)) < lesson.asked_count:
+                return header.seed, result.given
+            if header.seed == today:
+                of_today = of_today or result.given
+        return today, of_today
 
 
 def result_name(title: str, person: Person, result_id: str) -> str:

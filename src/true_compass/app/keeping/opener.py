@@ -52,7 +52,7 @@ SCENARIOS, LESSONS, BOOKS = (
 BOOK_FILTER = f"Books and tables of jobs (*{ENDINGS[FileKind.BOOK]} *.csv);;All files (*)"
 BOOK_COPY_FILTER = f"Table (*.csv);;Workbook (*.xlsx);;Whole book (*{ENDINGS[FileKind.BOOK]})"
 READINGS_FILTER = "Table (*.csv)"
-LESSON_FILTER = f"{LESSONS};;Quiz package (*.zip)"
+QUIZZES = "Quiz package (*.zip)"
 CLASS_FILTER = "Workbook (*.xlsx);;Table (*.csv)"
 TABLE_FILTER = "Lift tables (*.csv *.txt);;All files (*)"
 ENGINES = f"Engine files (*{SUFFIX})"
@@ -161,7 +161,9 @@ def ask_folder(parent: QWidget, title: str) -> Path | None:
 
 def ask_lesson_path(parent: QWidget, suggested: str) -> Path | None:
     """Ask where a lesson, or a package of its questions, is written."""
-    name, _ = QFileDialog.getSaveFileName(parent, "Write the lesson", suggested, LESSON_FILTER)
+    quiz = suggested.endswith(".zip")
+    title = "Write the quiz package" if quiz else "Write the lesson"
+    name, _ = QFileDialog.getSaveFileName(parent, title, suggested, QUIZZES if quiz else LESSONS)
     return Path(name) if name else None
 
 

@@ -7,13 +7,14 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.items import Kind
 from true_compass.core.limits import MOST_ANGLE_DEG
 from true_compass.core.state import Rig
-from true_compass.lessons.drill import Asked, AskError, Cover, Draw, Drill, Question
+from true_compass.lessons.drill import NEVER, Asked, AskError, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import YES_NO, Answer, Figure, Form, one_cylinder
 from true_compass.lessons.kinds.cycle import needs_companions
 
 WITHIN_DEG: Final = 0.25
 TIMED_WITHIN_DEG: Final = 1.0
 USUAL_CENTRELINE_DEG: Final = 108.0
+MISTIMED_DEG: Final = (-6.0, -4.5, -3.0, -2.0, 2.0, 3.0, 4.0, 5.5)
 
 
 def _centreline_deg(rig: Rig, kind: Kind) -> float:
@@ -106,7 +107,7 @@ class Advance(Drill):
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Around the engine's own, moved on both."""
-        moved = draw.one("moved", (-4, -3, -2, -1, 1, 2, 3, 4, 5))
+        moved = draw.one("moved", [half / 2.0 for half in range(-10, 11) if half])
         icl = _centreline_deg(rig, Kind.INTAKE) - moved
         return Question(
             self.slug,
@@ -161,10 +162,8 @@ class Tooth(Drill):
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """The engine's own gear, or another."""
-        own = rig.engine.cam_teeth
-        return Question(
-            self.slug, engine, {"teeth": draw.one("teeth", (own, own, 36, 38, 40, 42, 44, 48))}
-        )
+        teeth = rig.engine.cam_teeth if draw.yes("own", 0.1) else draw.whole("teeth", 30, 60)
+        return Question(self.slug, engine, {"teeth": teeth})
 
     def _teeth(self, q: Asked) -> float:
         return q.number("teeth", 8, 400)
@@ -196,6 +195,10 @@ class Tooth(Drill):
         return "cam-for-crank" if half else ""
 
 
+_SIGNS: Final = ("rocks", "still", "thumb")
+"""What settles which of two cylinders fires."""
+
+
 class Dots(Drill):
     """The dots are together. Who fires?"""
 
@@ -216,8 +219,13 @@ class Dots(Drill):
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Where the book says it, else at either of the two."""
         other = companion_of(rig.engine, 1) or 1
-        fires = rig.engine.dots_fire or draw.one("fires", (1, other, other))
-        return Question(self.slug, engine, {}, float(rig.offsets_deg[fires - 1]))
+        fires = rig.engine.dots_fire or draw.even("fires", (1, other), keeps=True)
+        ask = {"sign": draw.one("sign", _SIGNS)}
+        return Question(self.slug, engine, ask, float(rig.offsets_deg[fires - 1]))
+
+    def choices(self, q: Asked) -> int:
+        """One of the pair; where the book names it, always the same."""
+        return NEVER if q.engine.dots_fire else 2
 
     def _fires(self, q: Asked) -> tuple[int, int]:
         at = q.at_deg
@@ -235,11 +243,13 @@ class Dots(Drill):
 
     def text(self, q: Asked) -> str:
         """The question, with the sign that settles it."""
-        rocks = self._fires(q)[1]
-        return (
-            f"The dots of the timing gears are together. The valves of {rocks} rock. Which "
-            "cylinder fires?"
-        )
+        fires, rocks = self._fires(q)
+        seen = {
+            "rocks": f"The valves of {rocks} rock",
+            "still": f"Those of {fires} stand still when the crank is rocked",
+            "thumb": f"A thumb over the plug hole of {rocks} felt no pressure on the way up",
+        }[q.word("sign", _SIGNS) if "sign" in q.ask else "rocks"]
+        return f"The dots of the timing gears are together. {seen}. Which cylinder fires?"
 
     def form(self, q: Asked) -> Form:
         """Any cylinder."""
@@ -276,7 +286,8 @@ class DotsProve(Drill):
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Late or early by some degrees, or right."""
         card = _centreline_deg(rig, Kind.INTAKE)
-        off = draw.one("off", (-6.0, -4.5, -3.0, 0.0, 0.5, 3.0, 4.0, 5.5))
+        timed = draw.even("timed", (True, False), keeps=True)
+        off = draw.one("off", (-1.0, -0.5, 0.0, 0.5, 1.0) if timed else MISTIMED_DEG)
         return Question(self.slug, engine, {"card_icl_deg": card, "read_icl_deg": card + off})
 
     def _asked(self, q: Asked) -> tuple[float, float]:

@@ -16,7 +16,7 @@ from true_compass.bench.state import RefusedError
 from true_compass.bench.tasks import Task, why_not
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Judged, Question
+from true_compass.lessons.drill import MANY, NEVER, Asked, AskError, Draw, Drill, Judged, Question
 from true_compass.lessons.forms import Answer, AnswerError, Form, Marks
 
 MOST_ACTIONS: Final = 5000
@@ -125,6 +125,13 @@ class Covered(Drill):
         """What is put on the bench. Raises `AskError`."""
         return scenario_of(q, self.task)
 
+    def choices(self, q: Asked) -> int:
+        """Nobody guesses what to do at an engine; but which of two TDCs it is."""
+        task = self.scenario(q).task
+        if task is Task.FREE:
+            return NEVER
+        return 2 if task is Task.WHICH_TDC else MANY
+
     def skill_of(self, q: Asked) -> str:
         """By its task."""
         return skill_of_task(self.scenario(q).task)
@@ -166,16 +173,30 @@ class Covered(Drill):
 _SKILLS: Final = {
     Task.ORDER: "firing-order",
     Task.SET: "set-engine",
-    Task.PRELOAD: "set-engine",
+    Task.PRELOAD: "set-preload",
     Task.BRIDGE: "set-engine",
     Task.FAULT: "find-fault",
     Task.WHICH_TDC: "two-tdcs",
+}
+_KINDS: Final = {
+    Task.TDC: "covered-tdc",
+    Task.SET: "covered-set",
+    Task.BRIDGE: "covered-set",
+    Task.PRELOAD: "covered-preload",
+    Task.FAULT: "covered-fault",
 }
 
 
 def skill_of_task(task: Task) -> str:
     """The skill that a task of the bench shows."""
     return _SKILLS.get(task, "find-tdc")
+
+
+def kind_of(q: Asked) -> str:
+    """The kind of a question as far as a skill goes: any scenario counts as the one of its task."""
+    if q.question.kind != Covered.slug:
+        return q.question.kind
+    return _KINDS.get(scenario_of(q).task, Covered.slug)
 
 
 class FindTdc(Covered):
@@ -201,7 +222,7 @@ class SetPreload(Covered):
 
     slug = "covered-preload"
     title = "Set the preload of a covered engine"
-    skill = "set-engine"
+    skill = "set-preload"
     task = Task.PRELOAD
 
 

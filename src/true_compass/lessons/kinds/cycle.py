@@ -1,5 +1,6 @@
 """Drills of the four strokes and the two TDCs."""
 
+from enum import Enum
 from typing import Final
 
 from true_compass.core.angles import CYCLE_DEG, TURN_DEG, wrap_deg
@@ -7,7 +8,7 @@ from true_compass.core.crank.phasing import companion_of
 from true_compass.core.items import Item, Kind
 from true_compass.core.state import Rig, engine_state
 from true_compass.core.strokes import Stroke
-from true_compass.lessons.drill import Asked, Cover, Draw, Drill, Question
+from true_compass.lessons.drill import NEVER, Asked, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import (
     Answer,
     Choice,
@@ -48,6 +49,12 @@ def stroke_words(rig: Rig, cylinder: int, crank_deg: float) -> str:
     return f"Cylinder {cylinder} is on {stroke.word}: {_DOES[stroke]}."
 
 
+def border_deg(rig: Rig, cylinder: int, crank_deg: float) -> float:
+    """How far a place is from the nearest dead centre of a cylinder, nominal or true, 0 to 90."""
+    starts = (float(rig.offsets_deg[cylinder - 1]), tdc_deg(rig, cylinder))
+    return min(abs((crank_deg - start + 90.0) % 180.0 - 90.0) for start in starts)
+
+
 def tdc_deg(rig: Rig, cylinder: int) -> float:
     """Crank angle of a cylinder's true compression TDC, [0, 720)."""
     return float(rig.true_offsets_deg[cylinder - 1])
@@ -72,10 +79,17 @@ class NameStroke(Drill):
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """Any cylinder, away from its dead centres, at whole fives of degrees."""
         cylinder = draw.one("cylinder", list(rig.engine.cylinders))
-        quarter = draw.whole("stroke", 0, 3)
-        within = draw.between("within", CLEAR_DEG, 180.0 - CLEAR_DEG)
-        at = wrap_deg(round((tdc_deg(rig, cylinder) + 180.0 * quarter + within) / 5.0) * 5.0)
-        return Question(self.slug, engine, {"cylinder": cylinder}, at)
+        stroke = draw.even("stroke", tuple(Stroke), keeps=True)
+        places = [
+            float(at)
+            for at in range(0, int(CYCLE_DEG), 5)
+            if stroke_of(rig, cylinder, at) is stroke and border_deg(rig, cylinder, at) >= CLEAR_DEG
+        ]
+        return Question(self.slug, engine, {"cylinder": cylinder}, draw.one("place", places))
+
+    def unfair(self, q: Asked) -> str:
+        """Beside a dead centre two strokes meet."""
+        return near_border(q, q.cylinder)
 
     def text(self, q: Asked) -> str:
         """The question."""
@@ -107,6 +121,14 @@ class NameStroke(Drill):
         return "Does its piston rise or fall when you turn on? And which of its valves is open?"
 
 
+def near_border(q: Asked, cylinder: int) -> str:
+    """Why nobody is asked for a stroke here, as the end of a sentence; nothing where one may be."""
+    away = border_deg(q.rig, cylinder, q.at_deg)
+    if away >= CLEAR_DEG - 1e-9:
+        return ""
+    return f"has cylinder {cylinder} {away:.3g}° from a dead centre there, where two strokes meet"
+
+
 class TurnTo(Drill):
     """Turn to compression TDC of a cylinder: answered by turning."""
 
@@ -121,7 +143,7 @@ class TurnTo(Drill):
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """From somewhere well away from both of its TDCs."""
-        cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        cylinder = draw.even("cylinder", list(rig.engine.cylinders))
         way = draw.one("way", (40, 80, 110, 140, 220, 260, 310, 400, 450, 500, 570, 620))
         at = wrap_deg(round((tdc_deg(rig, cylinder) - way) / 5.0) * 5.0)
         return Question(self.slug, engine, {"cylinder": cylinder}, at)
@@ -133,6 +155,10 @@ class TurnTo(Drill):
     def form(self, q: Asked) -> Form:
         """A place."""
         return Place(TURN_WITHIN_DEG)
+
+    def choices(self, q: Asked) -> int:
+        """Whoever sees the piston chooses between its two TDCs."""
+        return 2
 
     def answer(self, q: Asked) -> Answer:
         """Its true compression TDC."""
@@ -189,7 +215,8 @@ class Together(Drill):
         """A cylinder with a companion, in the middle of a stroke."""
         pairs = [c for c in rig.engine.cylinders if companion_of(rig.engine, c) is not None]
         cylinder = draw.one("cylinder", pairs)
-        within = draw.whole("within", 4, 14) * 10.0 + 180.0 * draw.whole("stroke", 0, 3)
+        quarter = draw.even("stroke", (0, 1, 2, 3), keeps=True)
+        within = draw.whole("within", 4, 14) * 10.0 + 180.0 * quarter
         at = wrap_deg(round((float(rig.offsets_deg[cylinder - 1]) + within) / 5.0) * 5.0)
         return Question(self.slug, engine, {"cylinder": cylinder}, at)
 
@@ -239,29 +266,50 @@ def needs_companions(rig: Rig) -> str:
     return "has no companions: no two cylinders rise together and fire one turn apart"
 
 
+SEEN_OPEN_MM: Final = 0.3
+"""A valve that is open less than this at a dead centre is not asked about."""
+_BOTTOMS: Final = {
+    Stroke.EXHAUST: "at the bottom between power and exhaust",
+    Stroke.COMPRESSION: "at the bottom between intake and compression",
+}
+
+
 class BothValves(Drill):
-    """Which valves are open at a TDC?"""
+    """Which valves are open at a dead centre?"""
 
     slug = "open-at-tdc"
-    title = "Which valves are open at TDC"
+    reads_cam = True
+    title = "Which valves are open at a dead centre"
     skill = "two-tdcs"
     covers = (
         Cover.RING,
         Cover.VALVES,
     )
 
+    def missing(self, rig: Rig) -> str:
+        """Both valves must be driven."""
+        return "" if all(rig.lobes.settable) else "has valves that no cam drives"
+
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """A cylinder at one of its two TDCs, mostly the one that is misjudged."""
+        """A cylinder at one of its four dead centres, where its valves are shut or seen open."""
         cylinder = draw.one("cylinder", list(rig.engine.cylinders))
-        overlap = draw.yes("overlap", 0.7)
-        at = overlap_deg(rig, cylinder) if overlap else tdc_deg(rig, cylinder)
-        return Question(self.slug, engine, {"cylinder": cylinder}, round(at, 3))
+        stroke = draw.even("centre", tuple(Stroke), keeps=True)
+        at = round(_centre_deg(rig, cylinder, stroke), 3)
+        if not self._is_clear(rig, cylinder, at):
+            both = (Stroke.POWER, Stroke.INTAKE)
+            at = round(_centre_deg(rig, cylinder, draw.even("top", both)), 3)
+        return Question(self.slug, engine, {"cylinder": cylinder}, at)
+
+    def _is_clear(self, rig: Rig, cylinder: int, at: float) -> bool:
+        lifts = engine_state(rig, at).lift_mm[list(rig.engine.valve_rows(cylinder))]
+        return all(lift <= 0 or lift >= SEEN_OPEN_MM for lift in lifts)
 
     def text(self, q: Asked) -> str:
-        """The question names which of the two it is."""
-        cylinder, at = q.cylinder, q.at_deg
-        which = "overlap" if away_deg(at, overlap_deg(q.rig, cylinder)) < 90.0 else "compression"
-        return f"{cylinder} is at {which} TDC. Which of its valves are open?"
+        """The question names which of the four it is."""
+        cylinder, rig = q.cylinder, q.rig
+        where = min(Stroke, key=lambda s: away_deg(q.at_deg, _centre_deg(rig, cylinder, s)))
+        told = {Stroke.POWER: "at compression TDC", Stroke.INTAKE: "at overlap TDC"} | _BOTTOMS
+        return f"{cylinder} is {told[where]}. Which of its valves are open?"
 
     def form(self, q: Asked) -> Form:
         """Both of its valves."""
@@ -296,14 +344,62 @@ class BothValves(Drill):
         return [(), form.names]
 
 
+def _centre_deg(rig: Rig, cylinder: int, stroke: Stroke) -> float:
+    """The dead centre at which a stroke of a cylinder begins; the tops are the true ones."""
+    if stroke is Stroke.POWER:
+        return tdc_deg(rig, cylinder)
+    if stroke is Stroke.INTAKE:
+        return overlap_deg(rig, cylinder)
+    return wrap_deg(float(rig.offsets_deg[cylinder - 1]) + 180.0 * int(stroke))
+
+
 def _open_words(lift_mm: float) -> str:
     if lift_mm >= 0.05:
         return f"is open {lift_mm:.1f} mm"
     return "has just left its seat" if lift_mm > 0 else "is shut"
 
 
+class MarkSign(Enum):
+    """What else is looked at where the mark is in line."""
+
+    NOTHING = ""
+    STRAW = "straw"
+    PAIR = "pair"
+    THUMB = "thumb"
+    VALVES = "valves"
+    THEIRS = "companion valves"
+
+
+_IDLE: Final = (MarkSign.NOTHING, MarkSign.STRAW, MarkSign.PAIR)
+"""What is the same at both TDCs."""
+_TELLING: Final = (MarkSign.THUMB, MarkSign.VALVES, MarkSign.THEIRS)
+
+
+ROCKED_DEG: Final = 5.0
+SEEN_TO_MOVE_MM: Final = 0.05
+
+
+def _rocks(rig: Rig, cylinder: int) -> bool:
+    """Whether rocking is seen at the valves of a cylinder, and of its companion, at overlap and
+    nowhere near compression TDC: little overlap shows nothing, a compression release shows both.
+    """
+    of = {cylinder, companion_of(rig.engine, cylinder) or cylinder}
+    return all(
+        _moves_mm(rig, c, overlap_deg(rig, c)) >= SEEN_TO_MOVE_MM
+        and _moves_mm(rig, c, tdc_deg(rig, c)) <= 0
+        for c in of
+    )
+
+
+def _moves_mm(rig: Rig, cylinder: int, at: float) -> float:
+    """How far a valve of a cylinder moves when the crank is rocked either way."""
+    rows = list(rig.engine.valve_rows(cylinder))
+    there, back = (engine_state(rig, at + by).lift_mm[rows] for by in (ROCKED_DEG, -ROCKED_DEG))
+    return float(abs(there - back).max())
+
+
 class MarkAtZero(Drill):
-    """The mark is in line. What does that tell?"""
+    """The mark is in line, and perhaps something else is seen. What does that tell?"""
 
     slug = "mark-zero"
     title = "What a mark in line tells"
@@ -316,18 +412,47 @@ class MarkAtZero(Drill):
     )
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """Cylinder 1 at either of its TDCs; covered, so the place itself is not told."""
-        overlap = draw.yes("overlap", 0.7)
+        """A cylinder at either of its TDCs, with a sign that tells or with one that does not."""
+        answer = draw.even("answer", ("yes", "no", "unknown"), keeps=True)
         cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        paired = companion_of(rig.engine, cylinder) is not None
+        signs = _IDLE if answer == "unknown" else _TELLING
+        known = [s for s in signs if paired or s not in (MarkSign.PAIR, MarkSign.THEIRS)]
+        if answer != "unknown" and not _rocks(rig, cylinder):
+            known = [MarkSign.THUMB]
+        overlap = answer == "no" or (answer == "unknown" and draw.yes("overlap"))
         at = overlap_deg(rig, cylinder) if overlap else tdc_deg(rig, cylinder)
-        return Question(self.slug, engine, {"cylinder": cylinder}, round(at, 3))
+        ask = {"cylinder": cylinder, "sign": draw.one("sign", known).value}
+        return Question(self.slug, engine, ask, round(at, 3))
+
+    def _sign(self, q: Asked) -> MarkSign:
+        word = q.word("sign", [s.value for s in MarkSign]) if "sign" in q.ask else ""
+        return MarkSign(word)
+
+    def _fires(self, q: Asked) -> bool:
+        return away_deg(q.at_deg, tdc_deg(q.rig, q.cylinder)) < 90.0
+
+    def choices(self, q: Asked) -> int:
+        """A mark alone can never be known: such a question is as easy by heart."""
+        return 3 if "sign" in q.ask else NEVER
 
     def text(self, q: Asked) -> str:
-        """The question."""
-        cylinder = q.cylinder
+        """The question, with what else was seen."""
+        cylinder, fires = q.cylinder, self._fires(q)
+        other = companion_of(q.engine, cylinder)
+        felt = "felt pressure" if fires else "felt no pressure"
+        own, theirs = ("stand still", "tilt") if fires else ("tilt", "stand still")
+        seen = {
+            MarkSign.NOTHING: "nothing else was looked at",
+            MarkSign.STRAW: f"a straw in the plug hole of {cylinder} stands at its highest",
+            MarkSign.PAIR: f"the piston of {other} is up too",
+            MarkSign.THUMB: f"a thumb over the plug hole of {cylinder} {felt} on the way up to it",
+            MarkSign.VALVES: f"the valves of {cylinder} {own} when the crank is rocked",
+            MarkSign.THEIRS: f"the valves of {other} {theirs} when the crank is rocked",
+        }[self._sign(q)]
         return (
-            f"Covered. The crank's TDC mark of {cylinder} is in line, and nothing else was looked "
-            f"at. Does {cylinder} fire here?"
+            f"Covered. The crank's TDC mark of {cylinder} is in line, and {seen}. Does {cylinder} "
+            "fire here?"
         )
 
     def form(self, q: Asked) -> Form:
@@ -341,21 +466,28 @@ class MarkAtZero(Drill):
         )
 
     def answer(self, q: Asked) -> Answer:
-        """A crank mark is met at both TDCs."""
-        return "unknown"
+        """A crank mark is met at both TDCs; the sign settles which, or it does not."""
+        if self._sign(q) in _IDLE:
+            return "unknown"
+        return "yes" if self._fires(q) else "no"
 
     def why(self, q: Asked) -> str:
         """What stood there, and one turn on."""
-        cylinder, at = q.cylinder, q.at_deg
-        here = "overlap" if away_deg(at, overlap_deg(q.rig, cylinder)) < 90.0 else "compression"
-        return (
-            f"A mark on the crank passes twice a cycle. Uncovered, this one was {here} TDC; one "
-            "turn on the mark is in line again, at the other."
-        )
+        here = "compression" if self._fires(q) else "overlap"
+        told = f"Uncovered, this was {here} TDC"
+        if self._sign(q) in _IDLE:
+            return (
+                "A mark on the crank passes twice a cycle, and a piston is twice at its top. "
+                f"{told}; one turn on the mark is in line again, at the other."
+            )
+        return f"The mark passes twice a cycle; the other sign tells which time. {told}."
 
     def idea(self, q: Asked, given: Answer) -> str:
         """The mark was taken for the stroke."""
         return "mark-zero-fires" if given == "yes" else ""
+
+
+_PARTS: Final = ("begins", "middle")
 
 
 class TurnsOfCycle(Drill):
@@ -366,41 +498,52 @@ class TurnsOfCycle(Drill):
     skill = "name-stroke"
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """A cylinder at compression TDC, and a stroke that it begins later."""
+        """A cylinder at compression TDC, and a stroke that begins later, or its middle."""
         cylinder = draw.one("cylinder", list(rig.engine.cylinders))
-        stroke = draw.one("stroke", (Stroke.EXHAUST, Stroke.INTAKE, Stroke.COMPRESSION))
-        ask = {"cylinder": cylinder, "stroke": stroke.word}
+        places = [(stroke, part) for stroke in Stroke for part in _PARTS]
+        stroke, part = draw.even("stroke", places)
+        ask = {"cylinder": cylinder, "stroke": stroke.word, "part": part}
         return Question(self.slug, engine, ask, round(float(rig.offsets_deg[cylinder - 1]), 3))
 
-    def _stroke(self, q: Asked) -> Stroke:
+    def _middle(self, q: Asked) -> bool:
+        return q.word("part", _PARTS) == _PARTS[1] if "part" in q.ask else False
 
+    def _stroke(self, q: Asked) -> Stroke:
         word = q.word("stroke", [stroke.word for stroke in Stroke])
         return next(stroke for stroke in Stroke if stroke.word == word)
 
     def text(self, q: Asked) -> str:
         """The question."""
         cylinder, stroke = q.cylinder, self._stroke(q)
-        return (
-            f"{cylinder} is at compression TDC. How many crank degrees on does its {stroke.word} "
-            "stroke begin?"
-        )
+        begins = f"does its {stroke.word} stroke begin"
+        if stroke is Stroke.POWER:
+            begins = "does it begin power again"
+        what = f"is the middle of its {stroke.word} stroke" if self._middle(q) else begins
+        return f"{cylinder} is at compression TDC. How many crank degrees on {what}?"
 
     def form(self, q: Asked) -> Form:
-        """One of the four quarters."""
-        return Choice(tuple(Option(at, f"{at}°") for at in (90, 180, 270, 360, 540, 720)))
+        """Quarters of a turn, up to a whole cycle."""
+        return Choice(tuple(Option(at, f"{at}°") for at in range(90, 721, 90)))
 
     def answer(self, q: Asked) -> Answer:
         """180° a stroke."""
+        if self._middle(q):
+            return int(self._stroke(q)) * 180 + 90
         return int(self._stroke(q)) * 180 or int(CYCLE_DEG)
 
     def why(self, q: Asked) -> str:
         """Each stroke is half a turn."""
         stroke = self._stroke(q)
-        return f"A stroke is 180° of crank: {stroke.word} begins {self.answer(q)}° on."
+        told = "is half-way" if self._middle(q) else "begins"
+        return f"A stroke is 180° of crank: {stroke.word} {told} {self.answer(q)}° on."
 
     def idea(self, q: Asked, given: Answer) -> str:
         """Half of it: cam degrees."""
         return "cam-for-crank" if given * 2 == self.answer(q) else ""
+
+
+BESIDE_DEG: Final = (0.0, 0.0, 2.0, -2.0, 4.0, -4.0)
+"""How far beside their TDC two pistons that are up may stand."""
 
 
 class Fires(Drill):
@@ -422,14 +565,10 @@ class Fires(Drill):
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """A cylinder at compression TDC, and its companion."""
         pairs = [c for c in rig.engine.cylinders if companion_of(rig.engine, c) is not None]
-        cylinder = draw.one("cylinder", pairs)
-        at = float(rig.offsets_deg[cylinder - 1])
-        return Question(
-            self.slug,
-            engine,
-            {"cylinder": min(cylinder, companion_of(rig.engine, cylinder) or 99)},
-            at,
-        )
+        cylinder = draw.even("cylinder", pairs)
+        at = wrap_deg(float(rig.offsets_deg[cylinder - 1]) + draw.one("beside", BESIDE_DEG))
+        lower = min(cylinder, companion_of(rig.engine, cylinder) or 99)
+        return Question(self.slug, engine, {"cylinder": lower}, at)
 
     def _pair(self, q: Asked) -> tuple[int, int]:
         cylinder = q.cylinder
@@ -439,6 +578,10 @@ class Fires(Drill):
         """The question."""
         one, other = self._pair(q)
         return f"{one} and {other} are both up. Which of them fires?"
+
+    def paper_text(self, q: Asked) -> str:
+        """With where the crank stands, since no valve is seen."""
+        return f"The crank stands at {q.at_deg:.4g}°. {self.text(q)}"
 
     def form(self, q: Asked) -> Form:
         """Either, or both."""
@@ -450,6 +593,10 @@ class Fires(Drill):
                 Option("both", "Both fire"),
             )
         )
+
+    def choices(self, q: Asked) -> int:
+        """Both never fire: one of two it is."""
+        return 2
 
     def answer(self, q: Asked) -> Answer:
         """The one at compression TDC."""

@@ -2,11 +2,14 @@
 
 from typing import Final
 
+from true_compass.core.adjusting.screws import gap_per_turn_mm
 from true_compass.core.adjusting.setting import Setting, Way, settings_of
+from true_compass.core.items import Kind
 from true_compass.core.state import Rig
 from true_compass.core.units import MM_PER_THOU, GapUnit, gap_words
+from true_compass.core.valves.train import Adjuster, Train
 from true_compass.core.words import counted
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Question
+from true_compass.lessons.drill import MANY, NEVER, Asked, AskError, Draw, Drill, Question
 from true_compass.lessons.forms import Answer, Figure, Form
 
 MM: Final = Figure("mm", 0.005, 2)
@@ -182,17 +185,23 @@ class ScrewTurn(Drill):
         return "" if _turned(rig) else "has no adjuster that a turn changes"
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """A gap found wrong by blades; of a hydraulic tappet, from zero lash."""
+        """A gap or a plunger found so far off, either way; a plunger also at zero lash."""
         setting = draw.one("item", _turned(rig))
+        off, way = draw.whole("off", 4, 20) / 100.0, draw.even("way", (1, -1), keeps=True)
+        target = setting.target_mm
         if setting.way is Way.PLUNGER:
-            return Question(self.slug, engine, {"item": setting.name, "measured_mm": 0.0})
-        steps = [
-            n for n in (-0.15, -0.1, -0.05, 0.05, 0.1, 0.15, 0.2) if setting.target_mm + n > 0.01
-        ]
-        measured = setting.target_mm + draw.one("off", steps)
-        return Question(
-            self.slug, engine, {"item": setting.name, "measured_mm": round(measured, 3)}
-        )
+            # So deep that the window of most lifters holds both.
+            target, off = round(target + draw.whole("target", -5, 5) / 20.0, 2), off * 3.0
+            target = max(target, 0.2)
+            off = off if way > 0 else min(off, target)
+        else:
+            off = off if way > 0 else min(off, target - 0.02)
+        ask = {"item": setting.name, "measured_mm": round(target + way * off, 3), "signed": True}
+        return Question(self.slug, engine, {**ask, "target_mm": round(target, 3)})
+
+    def choices(self, q: Asked) -> int:
+        """From zero lash to one depth it is the same angle on one engine, always."""
+        return MANY if "signed" in q.ask or q.number("measured_mm", 0.0, 20.0) else NEVER
 
     def _setting(self, q: Asked) -> Setting:
         found = {setting.name: setting for setting in _turned(q.rig)}
@@ -211,24 +220,62 @@ class ScrewTurn(Drill):
             target = q.number("target_mm", 0.0, 20.0)
         return setting, measured, target
 
+    def _signed(self, q: Asked) -> bool:
+        return q.ask.get("signed") is True
+
+    def given(self, q: Asked) -> str:
+        """The depth of a plunger, then the adjuster with its thread and lever."""
+        setting, _, target = self._asked(q)
+        depth = f"{target:.2f} mm in, " if setting.way is Way.PLUNGER else ""
+        return f"{depth}{self._part_words(q)}"
+
+    def _part_words(self, q: Asked) -> str:
+        train = self._train(q)
+        thread = f" {train.thread}" if train.thread else f" {_pitch_words(q.rig)}"
+        if "pitch_mm" in q.ask:
+            thread = f" pitch {train.pitch_mm:g} mm"
+        ratio = train.ratio(self._kind(q))
+        lever = f", ratio {ratio:g}" if ratio != 1.0 else ""
+        return f"{train.adjuster.words},{thread}{lever}"
+
+    def _kind(self, q: Asked) -> Kind:
+        kind = self._setting(q).item.rocker.kind
+        assert isinstance(kind, Kind)
+        return kind
+
+    def _train(self, q: Asked) -> Train:
+        """The engine's own; or another, where a question brings its own thread and ratio."""
+        if "pitch_mm" not in q.ask:
+            return q.engine.train
+        if self._setting(q).way is not Way.GAP:
+            raise AskError("ask.pitch_mm is for a gap, and this item has none")
+        screws = [adjuster.value for adjuster in (Adjuster.VALVE_SCREW, Adjuster.ROD_SCREW)]
+        adjuster = Adjuster(q.word("adjuster", screws))
+        ratio, pitch = q.number("ratio", 0.5, 3.0), q.number("pitch_mm", 0.1, 5.0)
+        return Train(
+            adjuster=adjuster, thread=f"M8x{pitch:g}", intake_ratio=ratio, exhaust_ratio=ratio
+        )
+
     def text(self, q: Asked) -> str:
         """The question, with what a turn does not say."""
         setting, measured, target = self._asked(q)
-        train, unit = q.engine.train, q.engine.gap_unit
-        thread = f" {train.thread}" if train.thread else f" {_pitch_words(q.rig)}"
-        part = f"{train.adjuster.words},{thread}"
-        kind = setting.item.rocker.kind
-        ratio = train.ratio(kind)  # type: ignore[arg-type]
-        lever = f", ratio {ratio:g}" if ratio != 1.0 else ""
+        unit, given = q.engine.gap_unit, self._part_words(q)
+        ask = "How many degrees of its adjuster?"
+        if self._signed(q):
+            ask = "How many degrees of its adjuster? (looser: minus)"
+        if setting.way is Way.PLUNGER and not measured and not self._signed(q):
+            return (
+                f"{setting.name} is at zero lash ({given}). How many degrees of its adjuster "
+                f"push the plunger in by {target:.2f} mm?"
+            )
         if setting.way is Way.PLUNGER:
             return (
-                f"{setting.name} is at zero lash ({part}{lever}). How many degrees of its adjuster "
-                f"push the plunger in by {target:.2f} mm?"
+                f"The plunger of {setting.name} is in by {measured:.2f} mm and should be in by "
+                f"{target:.2f} mm ({given}). {ask}"
             )
         return (
             f"{setting.name} has {gap_words(measured, unit)} and should have "
-            f"{gap_words(target, unit)} ({part}{lever}; measured {train.lash_at.words}). How many "
-            "degrees of the adjuster?"
+            f"{gap_words(target, unit)} ({given}; measured {q.engine.train.lash_at.words}). {ask}"
         )
 
     def form(self, q: Asked) -> Form:
@@ -237,17 +284,34 @@ class ScrewTurn(Drill):
 
     def answer(self, q: Asked) -> Answer:
         """The change by what a turn changes."""
+        _, measured, target = self._asked(q)
+        turn = abs(measured - target) / self._per_turn_mm(q) * 360.0
+        return round(turn if self._tighter(q) or not self._signed(q) else -turn, 3)
+
+    def _tighter(self, q: Asked) -> bool:
+        """Tighter closes a gap and pushes a plunger in."""
         setting, measured, target = self._asked(q)
-        return round(abs(measured - target) / setting.per_turn_mm * 360.0, 3)
+        return measured < target if setting.way is Way.PLUNGER else measured > target
+
+    def _per_turn_mm(self, q: Asked) -> float:
+        """What a turn changes."""
+        if "pitch_mm" not in q.ask:
+            return self._setting(q).per_turn_mm
+        return gap_per_turn_mm(self._train(q), self._kind(q)) or 1.0
 
     def why(self, q: Asked) -> str:
         """What a turn changes, and which way."""
-        setting, measured, target = self._asked(q)
-        way = "tighter" if measured > target or setting.way is Way.PLUNGER else "looser"
+        _, measured, target = self._asked(q)
+        way = "tighter" if self._tighter(q) else "looser"
         return (
-            f"One turn changes {setting.per_turn_mm:.2f} mm there: {abs(measured - target):.2f} mm "
-            f"are {self.answer(q):.0f}° {way}."
+            f"One turn changes {self._per_turn_mm(q):.2f} mm there: "
+            f"{abs(measured - target):.2f} mm are {abs(self.answer(q)):.0f}° {way}."
         )
+
+    def slips(self, q: Asked) -> list[Answer]:
+        """The other way, half and twice."""
+        right = float(self.answer(q))
+        return [-right, right / 2.0, right * 2.0] if self._signed(q) else super().slips(q)
 
     def hint(self, q: Asked) -> str:
         """Where to begin."""

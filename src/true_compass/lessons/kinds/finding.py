@@ -12,12 +12,14 @@ from true_compass.core.engine import Engine, Shaft
 from true_compass.core.evidence.where import Look, Places, Seen, mark_labels
 from true_compass.core.limits import EngineError
 from true_compass.core.state import Rig
-from true_compass.lessons.drill import Asked, AskError, Cover, Draw, Drill, Question
+from true_compass.lessons.drill import NEVER, Asked, AskError, Cover, Draw, Drill, Question
 from true_compass.lessons.forms import Answer, Choice, Figure, Form, Option
 from true_compass.lessons.kinds.cycle import overlap_deg, tdc_deg
 
 EYE_MM: Final = 0.1
 """What an eye sees of a piston (common practice, no source)."""
+MOST_ELSEWHERE: Final = 6
+"""How many cylinders are tried for a look that tells nothing."""
 
 
 @lru_cache(maxsize=16)
@@ -59,13 +61,27 @@ class WhichSign(Drill):
         at = tdc_deg(rig, cylinder) if draw.yes("tdc") else overlap_deg(rig, cylinder)
         other = companion_of(rig.engine, cylinder)
         telling = [seen for seen in self._telling(rig, cylinder) if self._tells(rig, seen, at)]
-        idle = [Seen(Look.STILL, str(cylinder))]
-        idle += [Seen(Look.STILL, str(other))] if other else []
-        idle += _crank_marks(rig)[:1]
-        shown = [draw.one("telling", telling), *idle]
+        idle = [Seen(Look.STILL, str(cylinder)), *_crank_marks(rig)[:1]]
+        idle += [Seen(Look.STILL, str(other))] if other and len(idle) < 2 else []
+        # The same looks at cylinders where they tell nothing: the words alone do not give it away.
+        elsewhere = [
+            seen
+            for look in (Look.PRESSURE, Look.ROCKING)
+            for seen in draw.some(
+                look.value, [Seen(look, str(c)) for c in rig.engine.cylinders], MOST_ELSEWHERE
+            )
+            if not self._tells(rig, seen, at)
+        ][:2]
+        shown = [draw.even("telling", [*telling[:2], *telling], keeps=True), *idle, *elsewhere]
         shown = list(draw.some("turn", shown, len(shown)))
         ask = {"cylinder": cylinder, "looks": [[seen.look.value, seen.name] for seen in shown]}
         return Question(self.slug, engine, ask, round(at, 3))
+
+    def choices(self, q: Asked) -> int:
+        """Where a thumb or a rocker stands among straws and marks only, its words tell it."""
+        looks = [seen.look for seen in self._looks(q)]
+        words = sum(look not in (Look.STILL, Look.MARK) for look in looks)
+        return len(looks) if words > 1 else NEVER
 
     def _telling(self, rig: Rig, cylinder: int) -> list[Seen]:
         """Looks that tell on most engines."""
@@ -155,7 +171,9 @@ class WhichSign(Drill):
 
     def wrong_words(self, q: Asked, given: Answer) -> str:
         """What the named look says."""
-        return "That looks the same at both: it is met every turn."
+        if str(given).partition(" ")[0] in (Look.STILL.value, Look.MARK.value):
+            return "That looks the same at both: it is met every turn."
+        return "There that cylinder shows the same at both."
 
 
 @lru_cache(maxsize=64)
@@ -179,8 +197,25 @@ class FlatOfTdc(Drill):
     stands = False
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """What an eye sees, in steps."""
-        return Question(self.slug, engine, {"sees_mm": draw.one("sees", (0.05, 0.1, 0.1, 0.2))})
+        """What an eye sees, in steps; the right width at any place among the four."""
+        sees = draw.one("sees", (0.03, 0.05, 0.08, 0.1, 0.15, 0.2))
+        place = draw.even("place", range(4), keeps=True)
+        return Question(self.slug, engine, {"sees_mm": sees, "place": place})
+
+    def _widths(self, q: Asked) -> list[float]:
+        flat = self._flat(q)
+        if "place" not in q.ask:
+            return sorted({0.0, round(flat / 4, 1), flat, round(flat * 3, 1)})
+        place = int(q.number("place", 0, 3))
+        return sorted({round(flat * 2.0 ** (nth - place), 1) for nth in range(4)})
+
+    def choices(self, q: Asked) -> int:
+        """Without a place it is always the third."""
+        return len(self._widths(q)) if "place" in q.ask else NEVER
+
+    def given(self, q: Asked) -> str:
+        """Stroke and rod."""
+        return f"stroke {q.engine.stroke_mm:g}, rod {q.engine.rod_mm:g} mm"
 
     def _flat(self, q: Asked) -> float:
         return flat_deg(q.engine, q.number("sees_mm", 0.01, 1.0))
@@ -195,8 +230,7 @@ class FlatOfTdc(Drill):
 
     def form(self, q: Asked) -> Form:
         """Four widths."""
-        flat = self._flat(q)
-        widths = sorted({0.0, round(flat / 4, 1), flat, round(flat * 3, 1)})
+        widths = self._widths(q)
         return Choice(tuple(Option(f"{w:g}", f"up to {w:g}° either side") for w in widths))
 
     def answer(self, q: Asked) -> Answer:

@@ -1,6 +1,7 @@
 """Drills of cap, leads, body and advance."""
 
-from typing import Final
+import math
+from typing import Any, Final
 
 from true_compass.core.angles import CYCLE_DEG
 from true_compass.core.crank.firing import backwards
@@ -9,10 +10,12 @@ from true_compass.core.limits import EngineError
 from true_compass.core.rotation import Rotation
 from true_compass.core.spark import Advance, Points, check_advance
 from true_compass.core.state import Rig
-from true_compass.lessons.drill import Asked, AskError, Draw, Drill, Question
+from true_compass.lessons.drill import MANY, NEVER, Asked, AskError, Draw, Drill, Question
 from true_compass.lessons.forms import Answer, Figure, Form, Slots
 
 WITHIN_DEG: Final = 0.25
+LEADS_TOLD: Final = 6
+"""On a cap of so many leads and more a second lead is told."""
 
 
 class WireCap(Drill):
@@ -33,10 +36,24 @@ class WireCap(Drill):
         return ""
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """Either direction where nobody saw it, else the engine's own."""
-        seen = rig.engine.rotor.turns
-        turns = seen or draw.one("rotor", tuple(Rotation))
-        return Question(self.slug, engine, {"rotor": turns.value})
+        """Either direction, from any lead on; of six leads and more one other is on too."""
+        turns = draw.even("rotor", tuple(Rotation))
+        order = rig.engine.firing_order
+        ask: dict[str, Any] = {"rotor": turns.value, "first": draw.even("first", list(order))}
+        if len(order) >= LEADS_TOLD:
+            ask["told"] = draw.whole("told", 2, len(order))
+        return Question(self.slug, engine, ask)
+
+    def _first(self, q: Asked) -> int:
+        """The lead that is on: the first of the order where nothing is said."""
+        order = q.engine.firing_order
+        return int(q.number("first", 1, len(order))) if "first" in q.ask else order[0]
+
+    def choices(self, q: Asked) -> int:
+        """From lead 1 on it was always the same row, where the rotor's direction was seen."""
+        if "first" in q.ask or q.engine.rotor.turns is None:
+            return min(math.factorial(len(self.form(q).blanks)), MANY)
+        return NEVER
 
     def _clockwise(self, q: Asked) -> bool:
         word = q.word("rotor", [turns.value for turns in Rotation])
@@ -46,20 +63,24 @@ class WireCap(Drill):
         """The question; posts are always counted clockwise."""
         turns = "clockwise" if self._clockwise(q) else "anticlockwise"
         return (
-            f"It fires {q.engine.order_text}. Seen on the cap, the rotor turns {turns}. "
-            "Going clockwise from lead 1, which plugs follow?"
+            f"It fires {q.engine.order_text}. The rotor of a cap turns {turns}, seen on the cap. "
+            f"Going clockwise from lead {self._first(q)}, which plugs follow?"
         )
 
-    def form(self, q: Asked) -> Form:
-        """All but the first post."""
+    def form(self, q: Asked) -> Slots:
+        """All posts but those that are told."""
         together = tuple(group for group in q.engine.firing_groups if len(group) > 1)
-        order = q.engine.firing_order
-        return Slots((order[0], *(0 for _ in order[1:])), together)
+        row, told = self.answer(q), 1
+        if "told" in q.ask:
+            told = int(q.number("told", 1, len(row)))
+        return Slots(tuple(c if nth in (0, told - 1) else 0 for nth, c in enumerate(row)), together)
 
     def answer(self, q: Asked) -> Answer:
         """The order in the rotor's direction, read clockwise."""
         order = q.engine.firing_order
-        return order if self._clockwise(q) else backwards(order)
+        row = order if self._clockwise(q) else backwards(order)
+        at = row.index(self._first(q))
+        return row[at:] + row[:at]
 
     def why(self, q: Asked) -> str:
         """Which way the order runs."""
@@ -98,14 +119,21 @@ class BodyTurn(AtDistributor):
     title = "How far to turn the body"
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """From 3 to 16 degrees of crank."""
-        return Question(self.slug, engine, {"late_deg": draw.whole("late", 3, 16)})
+        """From 3 to 16 degrees of crank, too late or too early."""
+        late = draw.whole("late", 3, 16) * draw.even("way", (1, -1), keeps=True)
+        return Question(self.slug, engine, {"late_deg": late, "signed": True})
 
     def _late(self, q: Asked) -> float:
-        return q.number("late_deg", 0.1, 60.0)
+        return q.number("late_deg", -60.0 if q.ask.get("signed") is True else 0.1, 60.0)
 
     def text(self, q: Asked) -> str:
         """The question."""
+        if q.ask.get("signed") is True:
+            when = "late" if self._late(q) > 0 else "early"
+            return (
+                f"The lamp shows the spark {abs(self._late(q)):g}° of crank too {when}. How many "
+                "degrees does the body turn? (against the rotor: plus; with it: minus)"
+            )
         return (
             f"The lamp shows the spark {self._late(q):g}° of crank too late. How many degrees "
             "does the body turn against the rotor?"
@@ -121,21 +149,30 @@ class BodyTurn(AtDistributor):
 
     def why(self, q: Asked) -> str:
         """The rotor turns half as fast."""
-        late = self._late(q)
+        late = abs(self._late(q))
         told = f"{late / 2:g}° of body are {late:g}° of crank"
-        return f"The rotor turns half as fast as the crank: {told}."
+        way = "Against the rotor makes it earlier, with it later."
+        return f"The rotor turns half as fast as the crank: {told}. {way}"
 
     def idea(self, q: Asked, given: Answer) -> str:
         """As much, or twice as much."""
         late = self._late(q)
         return "cam-for-crank" if any(abs(given - x) <= 0.3 for x in (late, late * 2)) else ""
 
+    def slips(self, q: Asked) -> list[Answer]:
+        """As much as the crank, and the other way."""
+        late = self._late(q)
+        return [late, -late / 2.0, late * 2.0]
+
+
+_PARTS: Final = {2: "half-way", 3: "a third of the way", 4: "a quarter of the way"}
+
 
 class HalfPost(AtDistributor):
     """The body half-way between two posts: how much of crank?"""
 
     slug = "half-post"
-    title = "Half-way between two posts"
+    title = "Part of the way between two posts"
 
     def missing(self, rig: Rig) -> str:
         """It needs posts at equal steps."""
@@ -143,17 +180,25 @@ class HalfPost(AtDistributor):
         return super().missing(rig) or ("has posts at uneven steps" if uneven else "")
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """The engine's own posts."""
-        return Question(self.slug, engine, {"posts": rig.engine.cylinder_count})
+        """A cap of some posts, and part of the way between two of them."""
+        posts, part = draw.one("posts", (3, 4, 5, 6, 8, 10, 12)), draw.one("part", tuple(_PARTS))
+        return Question(self.slug, engine, {"posts": posts, "part": part})
 
     def _posts(self, q: Asked) -> int:
         return int(q.number("posts", 2, 18))
 
+    def _part(self, q: Asked) -> int:
+        return int(q.number("part", 2, 4)) if "part" in q.ask else 2
+
+    def choices(self, q: Asked) -> int:
+        """Of half-way and the engine's own posts the answer is always the same."""
+        return MANY if "part" in q.ask else NEVER
+
     def text(self, q: Asked) -> str:
         """The question."""
         return (
-            f"A cap of {self._posts(q)} posts. The body is turned half-way from one post to "
-            "the next. How many crank degrees does that move the spark?"
+            f"A cap of {self._posts(q)} posts. The body is turned {_PARTS[self._part(q)]} from one "
+            "post to the next. How many crank degrees does that move the spark?"
         )
 
     def form(self, q: Asked) -> Form:
@@ -161,12 +206,12 @@ class HalfPost(AtDistributor):
         return Figure("°", 1.0)
 
     def answer(self, q: Asked) -> Answer:
-        """Half of 720 by the posts."""
-        return round(CYCLE_DEG / self._posts(q) / 2.0, 6)
+        """That part of 720 by the posts."""
+        return round(CYCLE_DEG / self._posts(q) / self._part(q), 6)
 
     def why(self, q: Asked) -> str:
         """Body and crank beside each other."""
-        body = 180.0 / self._posts(q)
+        body = 360.0 / self._posts(q) / self._part(q)
         return f"{body:g}° of body are {2 * body:g}° of crank: far too much."
 
     def idea(self, q: Asked, given: Answer) -> str:

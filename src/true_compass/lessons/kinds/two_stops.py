@@ -23,7 +23,11 @@ ALIKE_DEG: Final = 1.0
 """Margins no further apart than this are the same to whoever sets a valve."""
 
 
-@lru_cache(maxsize=64)
+ASIDE_DEG: Final = (0.0, 15.0, -15.0, 30.0, -30.0)
+"""How far from a compression TDC the first of two stops may be asked for."""
+
+
+@lru_cache(maxsize=512)
 def _plan(engine: Engine, start_deg: float) -> Plan:
     return two_stop_plan(Rig.of(engine), start_deg)
 
@@ -52,16 +56,22 @@ def unsafe_words(rig: Rig, start_deg: float) -> str:
 
 
 @lru_cache(maxsize=64)
-def _safe_starts(engine: Engine) -> tuple[int, ...]:
-    """The cylinders from whose compression TDC two stops are safe."""
+def _safe_starts(engine: Engine) -> tuple[tuple[int, float], ...]:
+    """The cylinders from whose compression TDC two stops are safe, and those beside it: how far."""
     rig = Rig.of(engine)
-    return tuple(c for c in engine.cylinders if not unsafe_words(rig, round(tdc_deg(rig, c), 3)))
+    return tuple(
+        (c, aside)
+        for aside in ASIDE_DEG
+        for c in engine.cylinders
+        if not unsafe_words(rig, round(tdc_deg(rig, c) + aside, 3))
+    )
 
 
 class TwoStopTable(Drill):
     """Fill in the two-stop table."""
 
     slug = "two-stop"
+    reads_cam = True
     title = "Fill in the two-stop table"
     skill = "two-stop-table"
     covers = (Cover.ARCS,)
@@ -71,10 +81,12 @@ class TwoStopTable(Drill):
         return "" if _safe_starts(rig.engine) else unsafe_words(rig, tdc_deg(rig, 1))
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """From the TDC of 1 as a rule, else from another's."""
+        """From somebody's compression TDC, or from beside it."""
         safe = _safe_starts(rig.engine)
-        cylinder = 1 if 1 in safe and draw.yes("one", 0.6) else draw.one("cylinder", safe)
-        at = round(tdc_deg(rig, cylinder), 3)
+        at_top = [one for one in safe if not one[1]]
+        of = at_top if at_top and draw.yes("top", 0.5) else safe
+        cylinder, aside = draw.even("start", of)
+        at = round(wrap_deg(tdc_deg(rig, cylinder) + aside), 3)
         return Question(self.slug, engine, {"cylinder": cylinder}, at)
 
     def _start(self, q: Asked) -> float:
@@ -89,9 +101,7 @@ class TwoStopTable(Drill):
     def text(self, q: Asked) -> str:
         """The question."""
         start = self._start(q)
-        at = [c for c in q.engine.cylinders if away_deg(start, tdc_deg(q.rig, c)) <= 0.5]
-        where = f"{at[0]} at compression TDC" if at else f"{start:.4g}°"
-        return f"Two stops: {where}, then one turn on. What is set at each?"
+        return f"Two stops: {_place_words(q, start)}, then one turn on. What is set at each?"
 
     def form(self, q: Asked) -> Form:
         """Two lists; what is as free at both stops may stand at either."""
@@ -160,6 +170,20 @@ class TwoStopTable(Drill):
         return tuple(sorted({item_named(line.name).cylinder for line in lines}))
 
 
+def _place_words(q: Asked, start: float) -> str:
+    """The first stop in words: by a compression TDC, or so far before or after one."""
+    first = q.ask.get("cylinder", 1)
+    nearest = min(q.engine.cylinders, key=lambda c: (away_deg(start, tdc_deg(q.rig, c)), c))
+    if away_deg(start, tdc_deg(q.rig, nearest)) <= 0.5:
+        return f"{nearest} at compression TDC"
+    away = away_deg(start, tdc_deg(q.rig, first))
+    if away > max(ASIDE_DEG) + 0.5:
+        return f"{start:.4g}°"
+    if away_deg(start - 1.0, tdc_deg(q.rig, first)) < away:
+        return f"{away:.4g}° after {first} is at compression TDC"
+    return f"{away:.4g}° before {first} is at compression TDC"
+
+
 class TableLine(Drill):
     """A book's table: which line of it is wrong?
 
@@ -168,6 +192,7 @@ class TableLine(Drill):
     """
 
     slug = "table-line"
+    reads_cam = True
     title = "A book's table: which line is wrong?"
     skill = "two-stop-table"
     covers = (Cover.ARCS,)

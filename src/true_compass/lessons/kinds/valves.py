@@ -98,12 +98,13 @@ class WhatIsFree(Drill):
     """Tick what may be set here."""
 
     slug = "free"
+    reads_cam = True
     title = "Tick what may be set here"
     skill = "valves-here"
     covers = (Cover.ARCS,)
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """Mostly at a TDC, where one stops; else anywhere at whole thirties."""
+        """Often at a TDC, where one stops; else anywhere at whole tens."""
         for tries in range(20):
             at = self._place(rig, draw.again(tries))
             least = min(abs(margin) for margin in margins_deg(rig, at).values())
@@ -112,10 +113,10 @@ class WhatIsFree(Drill):
         return Question(self.slug, engine, {}, at)
 
     def _place(self, rig: Rig, draw: Draw) -> float:
-        if draw.yes("tdc", 0.75):
-            cylinder = draw.one("cylinder", list(rig.engine.cylinders))
+        if draw.yes("tdc", 0.4):
+            cylinder = draw.even("cylinder", list(rig.engine.cylinders))
             return round(tdc_deg(rig, cylinder), 3)
-        return float(draw.whole("place", 0, 23) * 30)
+        return float(draw.whole("place", 0, 71) * 10)
 
     def text(self, q: Asked) -> str:
         """The question names who is at TDC, or the angle."""
@@ -211,6 +212,7 @@ class MaySet(Drill):
     """One valve moves: may another one be set here?"""
 
     slug = "may-set"
+    reads_cam = True
     title = "One valve moves: may the other be set?"
     skill = "valves-here"
     covers = (Cover.ARCS,)
@@ -230,9 +232,9 @@ class MaySet(Drill):
         return ""
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """The near-miss comes more often than the others."""
+        """Each case as often as any other."""
         cylinder = draw.one("cylinder", list(rig.engine.cylinders))
-        moves, opens, sets = draw.one("case", (self.CASES[0], *self.CASES))
+        moves, opens, sets = draw.even("case", self.CASES, keeps=True)
         at = _moving_deg(rig, cylinder, moves, opens)
         ask = {
             "item": Item(sets, cylinder).name,
@@ -281,7 +283,7 @@ def _moving_deg(rig: Rig, cylinder: int, kind: Kind, opens: bool) -> float:
 
 
 class OnTheRamp(Drill):
-    """The blade goes. Is it on the base circle?"""
+    """The blade goes. Is it on the base circle? Told by how far it is from its event."""
 
     slug = "ramp"
     title = "The blade goes: on the base circle?"
@@ -300,16 +302,15 @@ class OnTheRamp(Drill):
         return ""
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """On a ramp more often than not."""
+        """On the ramp as often as before it, at whole degrees from where the valve opens."""
         item, kind, starts = draw.one("item", _ramps(rig))
-        into = (
-            draw.between("into", 0.35, 0.75)
-            if draw.yes("ramp", 0.65)
-            else -draw.between("heel", 1, 3)
-        )
         row = rig.engine.valve_row(item.cylinder, kind)
         ramp = rig.engine.cam.timing(kind).ramp_deg
-        at = round(wrap_deg(starts + into * ramp), 1)
+        if draw.even("answer", (True, False), keeps=True):
+            before = draw.whole("heel", int(ramp + CLEAR_DEG) + 1, int(2.0 * ramp + CLEAR_DEG) + 2)
+        else:
+            before = draw.whole("ramp", max(1, round(0.25 * ramp)), int(ramp - CLEAR_DEG))
+        at = round(wrap_deg(starts + ramp - before), 3)
         gap = _gap_mm(rig, row, np.array([at]))[0]
         blade = max(0.05, float(np.floor(gap * 0.9 / 0.05)) * 0.05)
         return Question(self.slug, engine, {"item": item.name, "blade_mm": round(blade, 2)}, at)
@@ -327,15 +328,22 @@ class OnTheRamp(Drill):
         gaps = _gap_mm(q.rig, row, np.array([at - CREEP_DEG, at + CREEP_DEG]))
         return abs(float(gaps[1] - gaps[0]))
 
+    def _before_deg(self, q: Asked) -> float:
+        """How far before its event the crank stands; negative after it."""
+        item, margin = self._item(q), margins_deg(q.rig, q.at_deg)[self._item(q).name]
+        assert isinstance(item.kind, Kind)
+        return margin + q.engine.cam.timing(item.kind).ramp_deg
+
     def text(self, q: Asked) -> str:
-        """The question, with what a dial on the rocker does."""
+        """The question, with the ramp and how far away the event is."""
         item = self._item(q)
+        assert isinstance(item.kind, Kind)
         blade = q.number("blade_mm", 0.01, 5.0)
-        creep = self._creep_mm(q)
-        dial = f"creeps {creep:.2f} mm" if creep >= 0.005 else "stands still"
+        ramp = q.engine.cam.timing(item.kind).ramp_deg
         return (
-            f"A blade of {blade:.2f} mm goes at {item.name}. Rocked {CREEP_DEG:.4g}° either way, a "
-            f"dial on its rocker {dial}. Is it on its base circle?"
+            f"The ramp of {item.name} is {ramp:.4g}° long. Its valve opens "
+            f"{self._before_deg(q):.4g}° on from here, and a blade of {blade:.2f} mm goes. "
+            "Is it on its base circle?"
         )
 
     def form(self, q: Asked) -> Form:
@@ -347,13 +355,18 @@ class OnTheRamp(Drill):
         return margins_deg(q.rig, q.at_deg)[self._item(q).name] > 0
 
     def why(self, q: Asked) -> str:
-        """What the dial tells."""
+        """What a dial on its rocker would tell."""
         item, at = self._item(q).name, q.at_deg
         margin = margins_deg(q.rig, at)[item]
         if margin > 0:
-            return f"The dial stands still: {item} {item_words(q.rig, item, at, margin)}."
-        off = -whole_degrees(margin)
-        return f"The dial still creeps: {item} is on its quiet ramp, {off}° off its base circle."
+            words = item_words(q.rig, item, at, margin)
+            return f"A dial on its rocker stands still: {item} {words}."
+        off, creep = -whole_degrees(margin), self._creep_mm(q)
+        told = f" {creep:.2f} mm" if creep >= 0.005 else ""
+        return (
+            f"Rocked {CREEP_DEG:.4g}° either way, a dial on its rocker creeps{told}: {item} is on "
+            f"its quiet ramp, {off}° off its base circle."
+        )
 
     def idea(self, q: Asked, given: Answer) -> str:
         """The blade was believed."""
@@ -387,7 +400,7 @@ class TightRockers(Drill):
     """Both rockers of a cylinder are tight. What now?"""
 
     slug = "tight"
-    title = "Both rockers are tight: what now?"
+    title = "Both rockers are felt: what now?"
     skill = "lash-ramps"
     covers = (
         Cover.RING,
@@ -401,40 +414,55 @@ class TightRockers(Drill):
         return "" if all(rig.lobes.settable) else "has valves that no cam drives"
 
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
-        """At overlap more often than at compression."""
+        """At overlap; at compression with both pinched; or at compression with both loose."""
+        answer = draw.even("answer", ("turn", "find-out", "set"), keeps=True)
         cylinder = draw.one("cylinder", list(rig.engine.cylinders))
-        at = overlap_deg(rig, cylinder) if draw.yes("overlap", 0.75) else tdc_deg(rig, cylinder)
-        return Question(self.slug, engine, {"cylinder": cylinder}, round(at, 3))
+        at = overlap_deg(rig, cylinder) if answer == "turn" else tdc_deg(rig, cylinder)
+        ask = {"cylinder": cylinder, "felt": "loose" if answer == "set" else "tight"}
+        return Question(self.slug, engine, ask, round(at, 3))
+
+    def _loose(self, q: Asked) -> bool:
+        return q.word("felt", ("tight", "loose")) == "loose" if "felt" in q.ask else False
+
+    def choices(self, q: Asked) -> int:
+        """Nobody slackens: three are right somewhere."""
+        return 3 if "felt" in q.ask else 2
 
     def text(self, q: Asked) -> str:
         """The question tells the sign that settles it."""
         cylinder, at = q.cylinder, q.at_deg
         rocks = away_deg(at, overlap_deg(q.rig, cylinder)) < 90.0
         sign = "both move when the crank is rocked" if rocks else "neither moves when it is rocked"
+        felt = "loose, with about their usual gap" if self._loose(q) else "tight"
         return (
-            f"The mark of {cylinder} is in line. Both its rockers are tight, and {sign}. What now?"
+            f"The mark of {cylinder} is in line. Both its rockers are {felt}, and {sign}. What now?"
         )
 
     def form(self, q: Asked) -> Form:
-        """Three ways to go on."""
+        """Four ways to go on."""
         return Choice(
             (
                 Option("slacken", "Slacken both until the blade goes"),
                 Option("turn", "One turn on, and feel again"),
                 Option("find-out", "Find out what pinches them, then set them"),
+                Option("set", "Measure and set them here"),
             )
         )
 
     def answer(self, q: Asked) -> Answer:
-        """By where they stand."""
+        """By where they stand, and how they feel."""
         cylinder = q.cylinder
         margins = margins_deg(q.rig, q.at_deg)
         free = all(margins[Item(kind, cylinder).name] > 0 for kind in Kind)
-        return "find-out" if free else "turn"
+        if not free:
+            return "turn"
+        return "set" if self._loose(q) else "find-out"
 
     def why(self, q: Asked) -> str:
         """What slackening there would leave."""
         cylinder, at = q.cylinder, q.at_deg
+        if self.answer(q) == "set":
+            return "Both are on the base circle: shut valves, still rockers, a gap at both."
         if self.answer(q) == "find-out":
             return "Both are on the base circle and should be loose: set too tight, or pinched."
         told = []

@@ -32,7 +32,7 @@ class ClassModel(QObject):
         self.first = 0
         self.first_row = 0
         self.shows_marks = True
-        """Marks of every result, or what each person can do."""
+        """Marks of every result, or how each person stands with each skill."""
         self.collector.changed.connect(self._on_collected)
         self.collector.progress.connect(self.changed)
         self._clock = desk.lessons().now
@@ -76,9 +76,9 @@ class ClassModel(QObject):
         taught = self.room.teach_next
         if not taught:
             return "No weak skill in these answers"
-        shaky, people = self.room.count(taught, Standing.SHAKY), len(self.room.students)
-        need = "needs" if shaky == 1 else "need"
-        return f"Teach next: {BY_SLUG[taught].title.lower()}. {shaky} of {people} {need} practice."
+        weak, people = self.room.count(taught, Standing.PRACTICE), len(self.room.students)
+        need = "needs" if weak == 1 else "need"
+        return f"Teach next: {BY_SLUG[taught].title.lower()}. {weak} of {people} {need} practice."
 
     @property
     def line(self) -> str:
@@ -144,17 +144,17 @@ class ClassModel(QObject):
 
     @property
     def words(self) -> str:
-        """One sentence about who was picked, or about who can do most."""
+        """One sentence about who was picked, or about who is secure in most."""
         if not self.room.students:
             return ""
         if 0 <= self.person < len(self.room.students):
             student = self.room.students[self.person]
-            can = len(student.can)
-            return f"{student.label}: can do {can} of {len(SKILLS)}, {student.answers} answers."
-        best = max(self.room.students, key=lambda student: len(student.can))
-        if not best.can:
+            told = f"{len(student.secure)} of {len(SKILLS)} skills secure"
+            return f"{student.label}: {told}, {counted(student.answers, 'answer')}."
+        best = max(self.room.students, key=lambda student: len(student.secure))
+        if not best.secure:
             return "No skill is secure yet. That takes right answers on two days and two layouts."
-        return f"{best.label} is ready for the certificate in {len(best.can)}."
+        return f"{best.label} is ready for the certificate in {len(best.secure)}."
 
     # Out --------------------------------------------------------------------------------------
 

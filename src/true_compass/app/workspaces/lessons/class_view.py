@@ -26,7 +26,7 @@ from true_compass.lessons.skills import SKILLS, Skill
 
 SIDE: Final = 320.0
 NAMES: Final = 190.0
-COUNTS: Final = 92.0
+COUNTS: Final = 112.0
 HEADS: Final = 46.0
 FOOT: Final = 128.0
 TOP: Final = 78.0
@@ -53,6 +53,8 @@ class ClassView(PageView):
         self.table = DrawnButton(look, "Table…", self)
         self.certificates = DrawnButton(look, "Certificates…", self)
         self.worksheets = DrawnButton(look, "Worksheet…", self)
+        self.quiz = DrawnButton(look, "Quiz package…", self)
+        self.quiz.setObjectName("quiz")
         self.files = DrawnButton(look, "Files to look at", self)
         self.cancel = DrawnButton(look, "Stop reading", self)
         self.before = DrawnButton(look, "Back", self)
@@ -75,7 +77,7 @@ class ClassView(PageView):
         room = self.model.room
         people = bool(room.students)
         self.table.setEnabled(people)
-        self.certificates.setEnabled(any(student.can for student in room.students))
+        self.certificates.setEnabled(any(student.secure for student in room.students))
         self.files.setVisible(bool(self.model.troubles()))
         self.cancel.setVisible(self.model.collector.reading is not None)
         for tab in (self.marks, self.skills):
@@ -128,12 +130,14 @@ class ClassView(PageView):
         put, y, x = self.look.scaled, self.logical_height - 50, 0.0
         narrow = self.logical_width <= NARROW
         self.collect.setText("Collect…" if narrow else "Collect results…")
+        self.quiz.setText("Quiz…" if narrow else "Quiz package…")
         for button, wide in (
-            (self.hand_out, 110.0),
-            (self.collect, 104.0 if narrow else 160.0),
-            (self.table, 90.0),
-            (self.certificates, 136.0),
-            (self.worksheets, 126.0),
+            (self.hand_out, 102.0 if narrow else 110.0),
+            (self.collect, 92.0 if narrow else 150.0),
+            (self.table, 78.0 if narrow else 84.0),
+            (self.certificates, 126.0),
+            (self.worksheets, 116.0),
+            (self.quiz, 74.0 if narrow else 136.0),
         ):
             button.setGeometry(put(x, y, wide, 40))
             x += wide + 8
@@ -258,7 +262,7 @@ class ClassView(PageView):
             names = (student.label, short, short[:4], short[:2])
             draw_one_of(p, name, names, NOTE, theme.ink, Weight.STRONG, CENTRE)
         counts = QRectF(box.right() - COUNTS, self.cell(0, 0).top() - 34, COUNTS - 8, 30)
-        draw_text(p, counts, "can, firm", NOTE, theme.ink2, Weight.BODY, CENTRE)
+        draw_text(p, counts, "secure, sound", NOTE, theme.ink2, Weight.BODY, CENTRE)
         for nth, skill in enumerate(self.rows):
             self._paint_row(p, nth, skill)
         if not self._low:
@@ -270,11 +274,11 @@ class ClassView(PageView):
         foot = self.cell(len(SKILLS), 0)
         p.fillRect(QRectF(box.left() + 4, foot.top(), box.width() - 8, 2), theme.line)
         name = QRectF(box.left() + 12, foot.top() + 2, NAMES, 30)
-        draw_text(p, name, f"can do, of {len(SKILLS)}", BODY, theme.ink, Weight.STRONG)
+        draw_text(p, name, f"secure, of {len(SKILLS)}", BODY, theme.ink, Weight.STRONG)
         for nth, student in enumerate(self.model.shown):
             cell = self.cell(len(SKILLS), nth)
             spot = QRectF(cell.left(), cell.top() + 2, cell.width(), 30)
-            words = str(len(student.can))
+            words = str(len(student.secure))
             draw_text(p, spot, words, LABEL, theme.ink, Weight.STRONG, CENTRE)
 
     @property
@@ -294,20 +298,20 @@ class ClassView(PageView):
             half = min(9.0, cell.width() / 2 - 3, cell.height() / 2 - 3)
             standing = student.skills[skill.slug].standing
             paint_standing(p, cell.center(), half, standing, theme)
-        can = model.room.count(skill.slug, Standing.CAN)
-        firm = can + model.room.count(skill.slug, Standing.FIRM)
+        secure = model.room.count(skill.slug, Standing.SECURE)
+        sound = secure + model.room.count(skill.slug, Standing.SOUND)
         right = QRectF(box.right() - COUNTS, first.top(), COUNTS / 2, first.height())
-        draw_text(p, right, str(can), LABEL, theme.ink, Weight.STRONG, CENTRE)
+        draw_text(p, right, str(secure), LABEL, theme.ink, Weight.STRONG, CENTRE)
         right.translate(COUNTS / 2 - 6, 0)
-        draw_text(p, right, str(firm), LABEL, theme.ink2, Weight.BODY, CENTRE)
+        draw_text(p, right, str(sound), LABEL, theme.ink2, Weight.BODY, CENTRE)
 
     def _paint_legend(self, p: QPainter) -> None:
         theme, box = self.look.theme, self._table_box
         y, x = box.bottom() + (18 if self._low else 22), 8.0
         for standing in Standing:
             paint_standing(p, QPointF(x + 8, y), 8, standing, theme)
-            spot = QRectF(x + 22, y - 13, 80, 26)
-            x += 22 + draw_text(p, spot, standing.value, NOTE, theme.ink2) + 20
+            spot = QRectF(x + 22, y - 13, 120, 26)
+            x += 22 + draw_text(p, spot, standing.words, NOTE, theme.ink2) + 20
         room = box.right() - x - (160 if self._low and self.files.isVisibleTo(self) else 0)
         rule = QRectF(x, y - 13, room, 26)
         draw_one_of(p, rule, (RULE, SHORT_RULE, ""), NOTE, theme.ink, Weight.LABEL)

@@ -30,7 +30,7 @@ from true_compass.files.problems import shown_text
 from true_compass.lessons.forms import Slots, Ticks, TwoLists
 from true_compass.lessons.kinds.sparks import WireCap
 from true_compass.lessons.lesson import Lesson
-from true_compass.lessons.mastery import RULE
+from true_compass.lessons.mastery import RULE, SHORT_RULE
 from true_compass.lessons.result import MOST_NAME
 from true_compass.lessons.work import firsts_of
 from true_compass.session.lesson import OnLesson, Station
@@ -153,8 +153,7 @@ class LearnView(PageView):
         return px
 
     def _high_at(self, on: OnLesson, px: float) -> float:
-        # The heavy face runs wider than the plain one, by which lines are counted.
-        return paragraph_height(self._words(on), px, (self.logical_width - 8) * 0.92)
+        return paragraph_height(self._words(on), px, self.logical_width - 8, Weight.STRONG)
 
     def arrange(self) -> None:
         """Question above, engine, answer, turn bar."""
@@ -292,7 +291,7 @@ class LearnView(PageView):
         if self._low:
             head = QRectF(0, 0, width, 36)
             draw_one_of(p, head, (due or "Choose a lesson",), HEAD, theme.ink, Weight.STRONG)
-            draw_paragraph(p, QRectF(0, 92, width, 44), RULE, NOTE, theme.ink2)
+            draw_one_of(p, QRectF(0, 92, width, 26), (SHORT_RULE,), NOTE, theme.ink2)
             return
         head = QRectF(0, 20, width, 44)
         draw_text(p, head, "Choose a lesson", READOUT, theme.ink, Weight.STRONG)
@@ -302,9 +301,9 @@ class LearnView(PageView):
         )
         for nth, line in enumerate(lines):
             draw_text(p, QRectF(0, 70 + nth * 30, width, 28), line, LEAD, theme.ink)
-        draw_text(p, QRectF(0, 144, width, 26), RULE, BODY, theme.ink2)
+        draw_paragraph(p, QRectF(0, 136, width - 8, 44), RULE, NOTE, theme.ink2)
         if due:
-            draw_text(p, QRectF(0, 168, width, 30), due, LEAD, theme.ink, Weight.STRONG)
+            draw_text(p, QRectF(0, 180, width, 30), due, LEAD, theme.ink, Weight.STRONG)
 
     def _due_words(self) -> str:
         from true_compass.lessons.skills import BY_SLUG

@@ -63,10 +63,10 @@ class LessonList(Painted):
         lessons = self._model.lessons()
         standings = [self._model.standing(lesson) for lesson in lessons]
         draw_text(p, QRectF(0, 0, 90, 26), "Lessons", LABEL, theme.ink, Weight.STRONG)
-        firm = sum(one in (Standing.FIRM, Standing.CAN) for one in standings)
-        shaky = standings.count(Standing.SHAKY)
+        sound = sum(one in (Standing.SOUND, Standing.SECURE) for one in standings)
+        practice = standings.count(Standing.PRACTICE)
         counts = QRectF(96, 0, width - 100, 26)
-        draw_text(p, counts, f"{firm} firm, {shaky} shaky", NOTE, theme.ink2)
+        draw_text(p, counts, f"{sound} sound, {practice} to practise", NOTE, theme.ink2)
         on, handed = self._model.on, self._model.remembered.handed()
         for row in range(self._first, min(self.row_count, self._first + self._visible)):
             if row < len(handed):
@@ -109,7 +109,7 @@ class LessonList(Painted):
         for standing in Standing:
             paint_standing(p, QPointF(x + 7, y), 7, standing, theme)
             box = QRectF(x + 19, y - 12, 64, 24)
-            x += 19 + draw_text(p, box, standing.value, NOTE, theme.ink2) + 10
+            x += 19 + draw_text(p, box, standing.short, NOTE, theme.ink2) + 10
 
     def text_twin(self) -> str:
         """Every lesson with how one stands."""

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 from uuid import uuid4
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -39,6 +40,9 @@ from true_compass.session.lesson import OnLesson
 
 DRAFT = f"draft{SUFFIX}"
 NOBODY = Person("00000000-0000-4000-8000-000000000000")
+
+if TYPE_CHECKING:
+    from true_compass.files.qti import Package
 
 
 class MakeModel(QObject):
@@ -258,26 +262,38 @@ class MakeModel(QObject):
     # Out --------------------------------------------------------------------------------------
 
     def write(self, path: Path, lesson: Lesson) -> bool:
-        """Write a lesson, or a package of its questions; whether that could be done."""
-        from true_compass.files.qti import write_qti
-
-        name = shown_text(path.name)
-        if path.suffix.lower() != ".zip" and not path.name.endswith(SUFFIX):
+        """Write a lesson; whether that could be done."""
+        if not path.name.endswith(SUFFIX):
             path = path.with_name(path.name + SUFFIX)
-            name = shown_text(path.name)
+        name = shown_text(path.name)
         try:
-            if path.suffix.lower() == ".zip":
-                package = write_qti(path, lesson, lesson.settings.seed)
-                left = len(package.left_out)
-                self.desk.say(f"{name}: {package.count} questions, {left} left out.")
-                return True
             write_atomic(path, lesson_text(lesson))
-        except (OSError, LessonError) as error:
-            reason = getattr(error, "strerror", None) or str(error)
-            self.desk.say(f"{name} could not be written ({reason}). Choose another folder.")
+        except OSError as error:
+            self._refuse(name, error)
             return False
         self.desk.say(f"Handed out as {name}. Students open it there; results are left beside it.")
         return True
+
+    def write_quiz(self, path: Path, lesson: Lesson) -> "Package | None":
+        """Write a package of the questions of a lesson; None where that could not be done."""
+        from true_compass.files.qti import write_qti
+
+        if path.suffix.lower() != ".zip":
+            path = path.with_name(f"{path.name}.zip")
+        name = shown_text(path.name)
+        try:
+            package = write_qti(path, lesson, lesson.settings.seed)
+        except (OSError, LessonError) as error:
+            self._refuse(name, error)
+            return None
+        told = f"{name}: {counted(package.count, 'question')}"
+        left = f", {len(package.left_out)} left out" if package.left_out else ""
+        self.desk.say(f"{told}{left}.")
+        return package
+
+    def _refuse(self, name: str, error: OSError | LessonError) -> None:
+        reason = getattr(error, "strerror", None) or str(error)
+        self.desk.say(f"{name} could not be written ({reason}). Choose another folder.")
 
     @property
     def count_words(self) -> str:

@@ -31,6 +31,7 @@ from true_compass.lessons.making import free_drill
 from true_compass.lessons.mastery import Mastery, Standing
 from true_compass.lessons.result import Person
 from true_compass.lessons.skills import BY_SLUG as SKILLS
+from true_compass.lessons.work import Given
 from true_compass.session.lesson import OnLesson, Station
 from true_compass.session.session import Session, Source
 
@@ -147,10 +148,10 @@ class LessonModel(QObject):
         found = [self.skills[slug].standing for slug in skills_of(lesson) if slug in self.skills]
         if not found or all(one is Standing.UNTRIED for one in found):
             return Standing.UNTRIED
-        for weak in (Standing.SHAKY, Standing.UNTRIED):
+        for weak in (Standing.PRACTICE, Standing.UNTRIED):
             if weak in found:
-                return Standing.SHAKY
-        return Standing.FIRM if Standing.FIRM in found else Standing.CAN
+                return Standing.PRACTICE
+        return Standing.SOUND if Standing.SOUND in found else Standing.SECURE
 
     # Lessons ----------------------------------------------------------------------------------
 
@@ -205,7 +206,12 @@ class LessonModel(QObject):
         """Begin a lesson, or go on where this person left it; whether it can be given."""
         self.turner.finish()
         self.trouble = ""
-        seed = set_seed(lesson, "" if practice else self.person.id)
+        kept = not (practice or lesson.is_free)
+        seed, given = lesson.settings.seed, tuple[Given, ...]()
+        if kept:
+            seed, given = self.keeper.set_of(lesson, self.person)
+        elif not practice:
+            seed = set_seed(lesson, self.person.id, self.keeper.today())
         try:
             on = OnLesson.begin(
                 lesson, self.person, seed, practice=practice, engine=engine, folder=folder
@@ -214,9 +220,8 @@ class LessonModel(QObject):
             self.trouble = str(error)
             self.desk.say(f"This lesson cannot be given: {error}.")
             return False
-        if not (practice or lesson.is_free):
-            on = on.going_on(self.keeper.given_before(on))
-            on = self.remembered.left_at(on)
+        if kept:
+            on = self.remembered.left_at(on.going_on(given))
         self._put(on)
         return True
 

@@ -91,7 +91,9 @@ def step_rows(on: OnLesson) -> list[tuple[str, str]]:
             except LessonError:
                 cast = {}
         rows += [("Shown", shown.sentence), ("Say", notes.say), ("Wait", notes.wait)]
-        rows = [(name, said(words, cast)) for name, words in rows]
+        asked = on.asked if on.question is not None else None
+        rows = [(name, said(words, cast, asked)) for name, words in rows]
+        rows += [("Care", caution.words) for caution in shown.step.care]
     if on.question is not None:
         right = on.drill.answer(on.asked)
         words = "" if right is None and on.drill.slug.startswith("covered") else _words(on)

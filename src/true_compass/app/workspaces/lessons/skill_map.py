@@ -1,4 +1,4 @@
-"""The map of skills: how this person stands with each, and what is still needed for "can do"."""
+"""The map of skills: how this person stands with each, and what is still needed until secure."""
 
 from typing import Final
 
@@ -48,15 +48,15 @@ class SkillMap(Painted):
     def _words(self, slug: str) -> str:
         mastery = self._model.skills.get(slug)
         if mastery is None:
-            return Standing.UNTRIED.value
+            return Standing.UNTRIED.words
         due = mastery.due is not None and mastery.due.due_at <= self._model.keeper.now()
-        if mastery.standing is Standing.CAN:
-            return "can do, due again" if due else "can do"
+        if mastery.standing is Standing.SECURE:
+            return "secure, due again" if due else "secure"
         return still_needed(mastery)
 
     def _short(self, slug: str) -> str:
         mastery = self._model.skills.get(slug)
-        return (mastery.standing if mastery is not None else Standing.UNTRIED).value
+        return (mastery.standing if mastery is not None else Standing.UNTRIED).words
 
     def paint(self, p: QPainter) -> None:
         """Every skill with its sign, and what it needs."""

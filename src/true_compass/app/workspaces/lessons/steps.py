@@ -50,7 +50,7 @@ from true_compass.drawing.text import (
     paragraph_height,
     text_width,
 )
-from true_compass.drawing.theme import BODY, LABEL, LEAD, Weight
+from true_compass.drawing.theme import BODY, LABEL, LEAD, NOTE, Weight
 from true_compass.lessons.drill import Cover
 from true_compass.lessons.forms import Choice, Ticks
 from true_compass.lessons.guide import Picture, Pointing, Shown
@@ -64,6 +64,8 @@ BOX_WIDE: Final = 250.0
 MIDDLE_WIDE: Final = 320.0
 WHEEL_DEG: Final = 5.0
 LOW_BOX: Final = 250.0
+CARE_LINE: Final = 34.0
+CARE_SIZES: Final = (20.0, 18.0, 16.0, 15.0)
 
 
 class StepView(Painted):
@@ -115,6 +117,17 @@ class StepView(Painted):
         """One line, two lower ones where it is long."""
         return SENTENCE_HIGH if self._fits_in_a_line() else SENTENCE_HIGH + 14
 
+    @property
+    def care(self) -> tuple[str, ...]:
+        """The cautions of the step, one a line."""
+        shown = self._model.shown if self._on is not None else None
+        return () if shown is None else tuple(caution.words for caution in shown.step.care)
+
+    @property
+    def _foot(self) -> float:
+        """Where the picture ends: above the cautions."""
+        return self.logical_height - len(self.care) * CARE_LINE - (8 if self.care else 0)
+
     def _fits_in_a_line(self) -> bool:
         return text_width(self.sentence, 34, Weight.STRONG) <= self.logical_width - 8
 
@@ -123,14 +136,14 @@ class StepView(Painted):
         top = self._sentence_high() + 8
         if self.logical_width < 900:
             return QRectF(0, top, 0, 0)
-        return QRectF(0, top, RING_WIDE, self.logical_height - top)
+        return QRectF(0, top, RING_WIDE, self._foot - top)
 
     def boxes(self, shown: Shown) -> list[QRectF]:
         """Where each cylinder of the step stands, large."""
         count = len(shown.cylinders)
         left = self.ring_box().width() + 24
         room, top = self.logical_width - left, self._sentence_high() + 8
-        high = self.logical_height - top
+        high = self._foot - top
         if count == 1:
             wide = min(BOX_WIDE + 40, room * 0.45)
             return [QRectF(self.logical_width - wide, top, wide, high)]
@@ -149,10 +162,10 @@ class StepView(Painted):
         left = self.ring_box().width() + 24
         boxes, top = self.boxes(shown), self._sentence_high() + 8
         if len(boxes) == 1:
-            return QRectF(left, top, boxes[0].left() - left - 16, self.logical_height - top)
+            return QRectF(left, top, boxes[0].left() - left - 16, self._foot - top)
         if len(boxes) == 2:
             wide = boxes[1].left() - boxes[0].right() - 24
-            return QRectF(boxes[0].right() + 12, top, wide, self.logical_height - top)
+            return QRectF(boxes[0].right() + 12, top, wide, self._foot - top)
         return QRectF(left, top, self.logical_width - left, 52)
 
     def _section_at(self, box: QRectF) -> tuple[QPointF, float]:
@@ -177,8 +190,9 @@ class StepView(Painted):
         def still(q: QPainter) -> None:
             self._paint_sentence(q)
             self._paint_ring(q)
+            self._paint_care(q)
 
-        self.paint_whole(p, (self.sentence, covers, id(self._rig())), still)
+        self.paint_whole(p, (self.sentence, self.care, covers, id(self._rig())), still)
         self._paint_card(p)
         section, framed = self._section(), self._framed(on)
         for cylinder, box in zip(shown.cylinders, self.boxes(shown), strict=True):
@@ -237,9 +251,24 @@ class StepView(Painted):
             return
         px = 34.0
         box = QRectF(0, 0, width - 4, self._sentence_high())
-        while px > LEAST_SENTENCE and paragraph_height(words, px, box.width()) > box.height():
+        wide, high = box.width(), box.height()
+        while px > LEAST_SENTENCE and paragraph_height(words, px, wide, Weight.STRONG) > high:
             px -= 1
         draw_paragraph(p, box, words, px, theme.ink, Weight.STRONG)
+
+    def _paint_care(self, p: QPainter) -> None:
+        """What to mind at this step, over the whole width."""
+        theme = self.look.theme
+        for nth, words in enumerate(self.care):
+            line = QRectF(
+                0, self._foot + 8 + nth * CARE_LINE, self.logical_width - 4, CARE_LINE - 4
+            )
+            rounded(p, line, 4, theme.well, flat_pen(theme.ink, 1.4))
+            name = line.adjusted(10, 0, 0, 0)
+            used = draw_text(p, name, "Care", BODY, theme.ink, Weight.STRONG)
+            rest = name.adjusted(used + 12, 0, -8, 0)
+            px = next((s for s in CARE_SIZES if text_width(words, s) <= rest.width()), NOTE)
+            draw_text(p, rest, words, px, theme.ink)
 
     def _ring(self) -> tuple[QPointF, float]:
         box = self.ring_box()
@@ -445,7 +474,8 @@ class StepView(Painted):
         if shown is None:
             return ""
         who = ", ".join(map(str, shown.cylinders))
-        return f"{self.sentence} Cylinders {who}. {shown.plate}".strip()
+        care = "".join(f" Care: {words}" for words in self.care)
+        return f"{self.sentence} Cylinders {who}. {shown.plate}{care}".strip()
 
     # Hands ------------------------------------------------------------------------------------
 

@@ -109,6 +109,7 @@ class LessonsWorkspace(TabbedWorkspace):
         room.table.clicked.connect(self._write_table)
         room.certificates.clicked.connect(self._show_certificates)
         room.worksheets.clicked.connect(self._choose_worksheet)
+        room.quiz.clicked.connect(self._choose_quiz)
         room.hand_out.clicked.connect(self._choose_to_hand_out)
         room.files.clicked.connect(self._show_files)
         room.show_it.clicked.connect(self._show_misled)
@@ -236,6 +237,16 @@ class LessonsWorkspace(TabbedWorkspace):
     def _choose_worksheet(self) -> None:
         self.choices.lesson("A worksheet of which lesson?", self._show_worksheet)
 
+    def _choose_quiz(self) -> None:
+        self.choices.lesson("A quiz package of which lesson?", self._write_quiz)
+
+    def _write_quiz(self, lesson: Lesson) -> None:
+        path = self.desk.files.ask_lesson(f"{lesson.title}.zip".replace("/", "-"))
+        package = self.making.write_quiz(path, lesson) if path is not None else None
+        if package is not None and package.left_out:
+            rows = [(f"{one.nth}. {one.title}", one.why) for one in package.left_out]
+            self.desk.show_rows("Left out of the quiz package", rows)
+
     # Handing out, collecting ------------------------------------------------------------------
 
     def _hand_out(self) -> None:
@@ -266,9 +277,9 @@ class LessonsWorkspace(TabbedWorkspace):
     def _show_certificates(self) -> None:
         from true_compass.drawing.certificate import certificate
 
-        students = [student for student in self.room.room.students if student.can]
+        students = [student for student in self.room.room.students if student.secure]
         picked = self.room.person
-        if 0 <= picked < len(self.room.room.students) and self.room.room.students[picked].can:
+        if 0 <= picked < len(self.room.room.students) and self.room.room.students[picked].secure:
             students = [self.room.room.students[picked]]
         lesson = self.room.room.lesson
         place = (
