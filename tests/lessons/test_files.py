@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from io import StringIO
 from pathlib import Path
+from typing import Any
 from xml.etree import ElementTree as ET
 
 import pytest
@@ -18,6 +19,7 @@ from true_compass.cli.main import run
 from true_compass.files.answers_file import (
     APPLICATION_ID,
     NAME,
+    SCHEMA_1,
     VERSION,
     Answers,
     AnswersError,
@@ -331,6 +333,66 @@ def test_a_day_is_the_local_date_beside_the_time_in_utc(record: Answers) -> None
 
 
 FIXTURES = Path(__file__).parents[1] / "fixtures" / "lessons"
+
+
+def old_row(nth: int, skill: str, question: Any, day: str = "2026-11-02") -> tuple[Any, ...]:
+    """An answer as version 1 kept it, right and unaided, at a place of its own."""
+    at = f"{day}T09:{nth:02d}:00+00:00"
+    told = json.dumps(question)
+    of = "p", "x", 0, nth, skill, "Rig", "inline four"
+    return (*of, at, day, 1, 0, 1.0, "", told, "1")
+
+
+def test_answers_of_version_1_are_read_by_the_rule_of_today(tmp_path: Path) -> None:
+    """What never changed counts for nothing, a question asked again neither; preload parts."""
+    path = tmp_path / NAME
+    stroke = {"kind": "stroke", "engine": "Alder", "at_deg": 30.0, "ask": {"cylinder": 1}}
+    rows = [
+        old_row(1, "name-stroke", stroke),
+        old_row(2, "name-stroke", stroke),
+        old_row(2, "name-stroke", stroke, "2026-11-09"),
+        old_row(3, "name-stroke", stroke, "2026-11-09"),
+        old_row(4, "two-tdcs", {"kind": "mark-zero", "ask": {"cylinder": 1}}),
+        old_row(5, "two-tdcs", {"kind": "covered", "ask": {"task": "which-tdc"}}),
+        old_row(6, "set-engine", {"kind": "covered", "ask": {"task": "preload"}}),
+        old_row(7, "figures", {"kind": "screw", "ask": {"item": "I1", "measured_mm": 0.0}}),
+        old_row(8, "figures", {"kind": "thou", "ask": {"thou": 12}}),
+    ]
+    with sqlite3.connect(path) as db:
+        for statement in SCHEMA_1:
+            db.execute(statement)
+        db.execute("INSERT INTO person VALUES ('p', 'Ines', ?)", (NOW.isoformat(),))
+        for row in rows:
+            marks = ", ".join("?" * len(row))
+            db.execute(
+                "INSERT INTO answer (person_id, lesson_id, part, nth, skill, engine, layout, at, "
+                f"day, correct, aided, credit, idea, question, answer) VALUES ({marks})",
+                row,
+            )
+        db.execute(
+            "INSERT INTO again VALUES ('p', 'set-engine', 1, 1, 0, 3.0, 5.0, ?, ?)",
+            (NOW.isoformat(), NOW.isoformat()),
+        )
+        db.execute("PRAGMA user_version = 1")
+        db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    db.close()
+    record = Answers(path)
+    told = record.db.rows("SELECT kind, choices, fresh, skill FROM answer ORDER BY id")
+    assert told == [
+        ("stroke", 4, 1, "name-stroke"),
+        ("stroke", 4, 0, "name-stroke"),  # Again on the same day.
+        ("stroke", 4, 0, "name-stroke"),  # The same set on another day.
+        ("stroke", 4, 0, "name-stroke"),  # And once more on that day.
+        ("mark-zero", 1, 1, "two-tdcs"),
+        ("covered", 2, 1, "two-tdcs"),
+        ("covered-preload", 64, 1, "set-preload"),
+        ("screw", 1, 1, "figures"),
+        ("thou", 64, 1, "figures"),
+    ]
+    standings = {slug: m.standing for slug, m in record.skills("p", NOW).items() if m.tried}
+    assert list(standings) == ["set-preload"]
+    assert list((tmp_path / "backups").iterdir())
+    record.close()
 
 
 @pytest.mark.parametrize("version", range(1, VERSION + 1))

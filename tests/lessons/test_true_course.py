@@ -17,6 +17,7 @@ from true_compass.lessons.drills import DRILLS, drill_of, judge, questions, rig_
 from true_compass.lessons.forms import Answer, Choice, Figure, Form, Place, Ticks
 from true_compass.lessons.guide import Guided, Shown, cast_on, said, shown_on, why_not
 from true_compass.lessons.kinds.cycle import CLEAR_DEG, border_deg
+from true_compass.lessons.kinds.valves import margins_deg
 from true_compass.lessons.lesson import Lesson, skills_of
 
 ASKED = [drill for drill in DRILLS if not drill.slug.startswith("covered")]
@@ -168,9 +169,22 @@ def test_what_is_said_of_valves_is_checked_on_every_engine(name: str) -> None:
             for pattern, claim in CLAIMS:
                 if re.search(pattern, words) and not words.endswith("?"):
                     assert any(claim in held for held in step.holds), (words, step.holds)
+            told = words.replace("wide open", "")
+            if re.search(r"\b(open|shut|closed|pressed|free)\b", told) and "?" not in told:
+                assert step.holds, words
             assert not re.search(r"\b(every|any|all) engines?\b|\balways\b|\bnever\b", words) or (
                 "never where" in words
             ), words
+
+
+def test_the_wrong_table_puts_two_valves_off_their_base_circle_at_each_stop() -> None:
+    """1-3-4-2's table on 1-2-4-3, as lesson 9 says; common practice, no source."""
+    table = ("I1", "E1", "I2", "E3"), ("E2", "I3", "I4", "E4")
+    rig = rig_of(demo_rig("olive"))
+    assert rig.engine.order_text == "1-2-4-3"
+    for names, at in zip(table, (0.0, 360.0), strict=True):
+        margins = margins_deg(rig, at)
+        assert sum(margins[name] <= 0 for name in names) == 2
 
 
 def test_an_engine_on_which_a_sentence_is_false_is_refused() -> None:

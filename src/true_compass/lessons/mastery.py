@@ -229,13 +229,15 @@ class Mastery:
     due: Due | None
 
 
-def still_needed(mastery: Mastery) -> str:
-    """What is missing until it is secure, in a few words; `secure` where nothing is."""
+def still_needed(mastery: Mastery, most: int = 2) -> str:
+    """What is missing until it is secure, in a few words; `secure` where nothing is. `most` needs
+    are told.
+    """
     if mastery.standing in (Standing.UNTRIED, Standing.SECURE):
         return mastery.standing.words
     evidence = mastery.evidence
     told = [evidence.kind_words if need is Need.KINDS else need.value for need in evidence.missing]
-    return f"needs {', '.join(told[:2])}"
+    return f"needs {', '.join(told[:most])}"
 
 
 def mastery_of(skill: str, answers: Sequence[Shown], now: datetime) -> Mastery:

@@ -26,10 +26,10 @@ TURN_WITHIN_DEG: Final = 4.0
 
 STROKES: Final = Choice(tuple(Option(stroke.word, stroke.word.capitalize()) for stroke in Stroke))
 _DOES: Final = {
-    Stroke.POWER: "its piston is pushed down, and both valves are shut until the exhaust opens",
-    Stroke.EXHAUST: "its piston rises with the exhaust valve open",
-    Stroke.INTAKE: "its piston falls with the intake valve open",
-    Stroke.COMPRESSION: "its piston rises, and the valves are shut once the intake has closed",
+    Stroke.POWER: "its piston is pushed down",
+    Stroke.EXHAUST: "its piston rises",
+    Stroke.INTAKE: "its piston falls",
+    Stroke.COMPRESSION: "its piston rises",
 }
 
 
@@ -44,9 +44,17 @@ def stroke_of(rig: Rig, cylinder: int, crank_deg: float) -> Stroke:
 
 
 def stroke_words(rig: Rig, cylinder: int, crank_deg: float) -> str:
-    """What a cylinder does at a place, as a sentence."""
-    stroke = stroke_of(rig, cylinder, crank_deg)
-    return f"Cylinder {cylinder} is on {stroke.word}: {_DOES[stroke]}."
+    """What a cylinder does at a place, as a sentence: its piston, and which valves are open."""
+    stroke, valves = stroke_of(rig, cylinder, crank_deg), valve_words(rig, cylinder, crank_deg)
+    return f"Cylinder {cylinder} is on {stroke.word}: {_DOES[stroke]}, {valves}."
+
+
+def valve_words(rig: Rig, cylinder: int, crank_deg: float) -> str:
+    """Which valves of a cylinder are open: `both valves shut`, `E3 open`, `I3 and E3 open`."""
+    lift = engine_state(rig, crank_deg).lift_mm
+    rows = zip(Kind, rig.engine.valve_rows(cylinder), strict=True)
+    names = [Item(kind, cylinder).name for kind, row in rows if lift[row] > 0]
+    return f"{' and '.join(names)} open" if names else "both valves shut"
 
 
 def border_deg(rig: Rig, cylinder: int, crank_deg: float) -> float:
@@ -168,7 +176,8 @@ class TurnTo(Drill):
         """Where it is, and what one sees there."""
         cylinder = q.cylinder
         at = tdc_deg(q.rig, cylinder)
-        return f"Its compression TDC is at {at:.4g}°: the piston is up and both valves are shut."
+        valves = valve_words(q.rig, cylinder, at)
+        return f"Its compression TDC is at {at:.4g}°: the piston is up, {valves}."
 
     def idea(self, q: Asked, given: Answer) -> str:
         """The other TDC: the piston was looked at, or its companion."""
@@ -611,7 +620,10 @@ class Fires(Drill):
         """Shut valves against rocking ones."""
         fires = self.answer(q)
         other = next(c for c in self._pair(q) if c != fires or len(set(self._pair(q))) == 1)
-        return f"Both valves of {fires} stay shut. Those of {other} rock: overlap."
+        told = f"{fires} is at compression TDC, {valve_words(q.rig, fires, q.at_deg)}."
+        if not _rocks(q.rig, other):
+            return f"{told} {other} is at its other TDC, between exhaust and intake."
+        return f"{told} The valves of {other} rock: overlap."
 
     def idea(self, q: Asked, given: Answer) -> str:
         """Any wrong answer went by the pistons."""

@@ -10,7 +10,7 @@ from true_compass.app.workspaces.lessons.collecting import Collector
 from true_compass.core.words import counted
 from true_compass.files.problems import saved_words, shown_text
 from true_compass.lessons.collect import ClassSheet, Item, Student, class_of
-from true_compass.lessons.mastery import Standing
+from true_compass.lessons.mastery import Standing, still_needed
 from true_compass.lessons.result import PROVES
 from true_compass.lessons.skills import BY_SLUG, SKILLS
 
@@ -150,7 +150,9 @@ class ClassModel(QObject):
         if 0 <= self.person < len(self.room.students):
             student = self.room.students[self.person]
             told = f"{len(student.secure)} of {len(SKILLS)} skills secure"
-            return f"{student.label}: {told}, {counted(student.answers, 'answer')}."
+            skill = SKILLS[self.skill]
+            needs = still_needed(student.skills[skill.slug])
+            return f"{student.label}: {told}. {skill.title}: {needs}."
         best = max(self.room.students, key=lambda student: len(student.secure))
         if not best.secure:
             return "No skill is secure yet. That takes right answers on two days and two layouts."

@@ -45,14 +45,14 @@ class SkillMap(Painted):
         left = row // deep * (wide + GAP)
         return QRectF(left, HEAD + row % deep * high, wide, high)
 
-    def _words(self, slug: str) -> str:
+    def _words(self, slug: str, most: int = 2) -> str:
         mastery = self._model.skills.get(slug)
         if mastery is None:
             return Standing.UNTRIED.words
         due = mastery.due is not None and mastery.due.due_at <= self._model.keeper.now()
         if mastery.standing is Standing.SECURE:
             return "secure, due again" if due else "secure"
-        return still_needed(mastery)
+        return still_needed(mastery, most)
 
     def _short(self, slug: str) -> str:
         mastery = self._model.skills.get(slug)
@@ -83,7 +83,11 @@ class SkillMap(Painted):
             )
             left = box.left() + 36 + used + 8
             rest = QRectF(left, box.top(), box.right() - left - 4, box.height())
-            told = (self._words(skill.slug), self._short(skill.slug), "")
+            told = (
+                *(self._words(skill.slug, most) for most in (2, 1)),
+                self._short(skill.slug),
+                "",
+            )
             draw_one_of(p, rest, told, NOTE, theme.ink2, Weight.BODY, RIGHT)
 
     def text_twin(self) -> str:
