@@ -3,15 +3,18 @@ one of whom has every wrong idea.
 """
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from tests.conftest import Answers
+from tests.hand import Hand
 from tests.lessons import made
+from tests.painted import painted_texts
 from tests.qtest import QTest
 from true_compass.app.keeping.keeping import Keeping
 from true_compass.app.window.window import MainWindow
@@ -21,8 +24,10 @@ from true_compass.drawing.certificate import certificate, mark_of_student
 from true_compass.drawing.documents import A4
 from true_compass.drawing.theme import load_fonts
 from true_compass.files.course import shipped_lesson
+from true_compass.files.lesson_file import lesson_text
 from true_compass.files.rigs import demo_rig
-from true_compass.lessons.forms import Answer
+from true_compass.lessons.forms import Answer, Choice
+from true_compass.lessons.lesson import DrillPart
 from true_compass.lessons.mastery import Standing
 from true_compass.session.lesson import OnLesson, Station
 from true_compass.session.session import Session, Source
@@ -311,3 +316,64 @@ def test_a_stick_that_is_pulled_out_loses_nothing(room: Room, tmp_path: Path) ->
     QTest.keyClick(room.window, Key.Key_Return)
     assert left.read_bytes() == kept.read_bytes()
     assert "Your result is in" in room.window.note.text
+
+
+def test_each_day_brings_a_set_and_one_left_unfinished_is_finished_first(room: Room) -> None:
+    """By keys alone: two of four answered, left, finished the next day; then a set of that day."""
+    hand = Hand(room.window)
+    part = DrillPart("Daily", ("stroke",), ("Alder",), 4)
+    lesson = replace(shipped_lesson("four-strokes"), id="daily", title="Daily", parts=(part,))
+    path = room.folder / "Daily.lesson.toml"
+    path.write_text(lesson_text(lesson), encoding="utf-8")
+
+    def begin() -> list[object]:
+        assert hand.drop(path)
+        hand.key(Key.Key_Return)
+        return [stop.question for stop in room.on.stops]
+
+    def answer() -> None:
+        form = room.on.form
+        assert isinstance(form, Choice)
+        right = [option.value for option in form.options].index(room.right())
+        hand.type(str(right + 1))
+        hand.key(Key.Key_Return)
+        hand.key(Key.Key_Return)
+
+    first = begin()
+    answer()
+    answer()
+    hand.key(Key.Key_Escape)
+    hand.key(Key.Key_Escape)
+    room.now += timedelta(days=1)
+    assert begin() == first
+    assert room.on.place == 2
+    answer()
+    answer()
+    assert room.on.over
+    hand.key(Key.Key_Escape)
+    second = begin()
+    assert second != first
+    assert not room.on.given
+    for _ in range(4):
+        answer()
+    hand.key(Key.Key_Escape)
+    assert begin() == second
+    assert len(list(room.folder.glob("*.result.jsonl"))) == 2
+    assert room.model.skills["name-stroke"].tried == 8
+
+
+def test_a_quiz_package_is_written_from_class_and_says_what_it_left_out(
+    room: Room, tmp_path: Path
+) -> None:
+    hand = Hand(room.window)
+    hand.press("Class")
+    room.answers.path = tmp_path / "two-tdcs.zip"
+    hand.press("Quiz package…")
+    hand.type("two tdcs")
+    hand.key(Key.Key_Return)
+    assert room.answers.suggested == "The two TDCs.zip"
+    assert (tmp_path / "two-tdcs.zip").stat().st_size > 1000
+    sheets = [w for w in room.window.findChildren(QWidget) if w.isVisible()]
+    told = " ".join(text for sheet in sheets for text in painted_texts(sheet))
+    assert "Left out of the quiz package" in told
+    assert "it is answered by turning the engine" in told
