@@ -78,7 +78,9 @@ class ClassModel(QObject):
             return "No weak skill in these answers"
         weak, people = self.room.count(taught, Standing.PRACTICE), len(self.room.students)
         need = "needs" if weak == 1 else "need"
-        return f"Teach next: {BY_SLUG[taught].title.lower()}. {weak} of {people} {need} practice."
+        title = BY_SLUG[taught].title
+        named = f"{title[0].lower()}{title[1:]}"
+        return f"Teach next: {named}. {weak} of {people} {need} practice."
 
     @property
     def line(self) -> str:
