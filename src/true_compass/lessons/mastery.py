@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import Enum
-from functools import cached_property
+from functools import cache, cached_property
 from itertools import groupby
 from typing import Final
 
@@ -28,7 +28,7 @@ LAYOUTS: Final = 2
 DAYS: Final = 2
 BITS: Final = 4
 """A run counts as one where guessing makes it once in 2 to this power."""
-MOST_LOOKED_AT: Final = 300
+MOST_LOOKED_AT: Final = 150
 """How many of the last answers of a skill are looked at."""
 RULE: Final = (
     "Secure: five of the last six right and unaided, three running in each of two kinds of "
@@ -102,6 +102,7 @@ class Counted:
     answers: tuple[Shown, ...]
 
 
+@cache
 def run_needed(choices: int) -> int:
     """How many right answers running count as one; 0 where none ever does.
 
@@ -178,18 +179,21 @@ class Evidence:
     answers: tuple[Shown, ...]
 
     @cached_property
+    def stretch(self) -> tuple[Counted, ...]:
+        """What counts of the last stretch that went well."""
+        return tuple(stretch_of(counted_of(self.answers)))
+
+    @cached_property
     def good(self) -> tuple[Shown, ...]:
         """The right and unaided answers of the last stretch that count."""
-        stretch = stretch_of(counted_of(self.answers))
-        return tuple(shown for one in stretch if one.good for shown in one.answers)
+        return tuple(shown for one in self.stretch if one.good for shown in one.answers)
 
     @cached_property
     def kinds(self) -> tuple[str, ...]:
         """The kinds of question of which three ran in that stretch."""
-        stretch = stretch_of(counted_of(self.answers))
         found = []
-        for kind in dict.fromkeys(one.kind for one in stretch):
-            runs = groupby(one.good for one in stretch if one.kind == kind)
+        for kind in dict.fromkeys(one.kind for one in self.stretch):
+            runs = groupby(one.good for one in self.stretch if one.kind == kind)
             if any(good and len(list(run)) >= RUNNING for good, run in runs):
                 found.append(kind)
         return tuple(found)
@@ -203,8 +207,7 @@ class Evidence:
     @cached_property
     def missing(self) -> tuple[Need, ...]:
         """What keeps it from being secure; nothing where it is."""
-        skill, found = BY_SLUG[self.skill], []
-        stretch = stretch_of(counted_of(self.answers))
+        skill, found, stretch = BY_SLUG[self.skill], [], self.stretch
         if not any(shown.is_success for shown in self.answers):
             return (Need.UNAIDED,)
         if sum(one.good for one in stretch[-LAST:]) < RIGHT_OF_LAST:
