@@ -15,7 +15,7 @@ from uuid import uuid4
 from true_compass.files.database import Records, RecordsError, RecordsKind
 from true_compass.lessons.again import Due, after
 from true_compass.lessons.drill import MANY, NEVER
-from true_compass.lessons.mastery import MOST_LOOKED_AT, Mastery, Shown, mastery_from
+from true_compass.lessons.mastery import MOST_LOOKED_AT, Evidence, Mastery, Shown, mastery_from
 from true_compass.lessons.result import Person, clean_name
 from true_compass.lessons.skills import SKILLS
 from true_compass.lessons.work import Given
@@ -123,6 +123,7 @@ class Answers:
 
     def __init__(self, path: Path) -> None:
         self.db = AnswersDb(path)
+        self._known: dict[tuple[str, str], tuple[int, Evidence]] = {}
 
     def close(self) -> None:
         """Let go of the file."""
@@ -159,6 +160,7 @@ class Answers:
             for table in ("answer", "again"):
                 self.db.do(f"DELETE FROM {table} WHERE person_id = ?", person_id)
             self.db.do("DELETE FROM person WHERE id = ?", person_id)
+        self._known.clear()
         # What was taken out is not to be found in the file's free pages either.
         self.db.sweep()
 
@@ -221,11 +223,20 @@ class Answers:
         found = {}
         for skill in SKILLS:
             row = last.get(skill.slug)
-            shown = self._counting(person_id, skill.slug) if row else []
             due = _due_from(row[3:]) if row else None
             tried, good = (row[0], bool(row[1]) and not row[2]) if row else (0, False)
-            found[skill.slug] = mastery_from(skill.slug, tried, good, shown, due, now)
+            evidence = self._evidence(person_id, skill.slug, tried)
+            found[skill.slug] = mastery_from(evidence, tried, good, due, now)
         return found
+
+    def _evidence(self, person_id: str, skill: str, tried: int) -> Evidence:
+        """What the answers of a skill show; read again where there are more of them by now."""
+        known = self._known.get((person_id, skill))
+        if known is None or known[0] != tried:
+            shown = self._counting(person_id, skill) if tried else []
+            known = tried, Evidence(skill, tuple(shown))
+            self._known[person_id, skill] = known
+        return known[1]
 
     def _counting(self, person_id: str, skill: str) -> list[Shown]:
         """The last answers that can count, in the order in which they were given."""

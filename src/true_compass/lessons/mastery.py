@@ -173,7 +173,11 @@ class Need(Enum):
 
 @dataclass(frozen=True)
 class Evidence:
-    """What the answers of one skill show. `answers` are the last ones, in order, fresh ones."""
+    """What the answers of one skill show.
+
+    `answers` are the last `MOST_LOOKED_AT` that can count, in order: fresh ones, and none whose
+    answer never changes.
+    """
 
     skill: str
     answers: tuple[Shown, ...]
@@ -250,21 +254,16 @@ def mastery_of(skill: str, answers: Sequence[Shown], now: datetime) -> Mastery:
         due = after(due, shown.at, right=shown.right, aided=shown.aided)
     counting = [shown for shown in fresh_of(answers) if shown.choices > NEVER]
     good = bool(answers) and answers[-1].is_success
-    return mastery_from(skill, len(answers), good, counting[-MOST_LOOKED_AT:], due, now)
+    evidence = Evidence(skill, tuple(counting[-MOST_LOOKED_AT:]))
+    return mastery_from(evidence, len(answers), good, due, now)
 
 
 def mastery_from(
-    skill: str,
-    tried: int,
-    last_good: bool,
-    counting: Sequence[Shown],
-    due: Due | None,
-    now: datetime,
+    evidence: Evidence, tried: int, last_good: bool, due: Due | None, now: datetime
 ) -> Mastery:
-    """How a person stands, by how many answers, whether the last was right and unaided, the last
-    `MOST_LOOKED_AT` fresh ones that can count, and when it is due again.
+    """How a person stands, by what the answers show, how many there are, whether the last of all
+    was right and unaided, and when it is due again.
     """
-    evidence = Evidence(skill, tuple(counting))
     if not tried:
         standing = Standing.UNTRIED
     elif not evidence.missing:
@@ -273,4 +272,4 @@ def mastery_from(
         standing = Standing.SOUND
     else:
         standing = Standing.PRACTICE
-    return Mastery(skill, standing, tried, evidence, due)
+    return Mastery(evidence.skill, standing, tried, evidence, due)
