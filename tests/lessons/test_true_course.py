@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterator
+from functools import cache
 from typing import Any
 
 import pytest
@@ -37,8 +38,13 @@ def admitted(lesson: Lesson) -> list[Engine]:
     return [own, *(engine for engine in rigs if not why_not(rig_of(engine), part))]
 
 
-def steps(lesson: Lesson) -> Iterator[tuple[Rig, Shown, Any]]:
-    """Every step on every engine: the rig, the step as shown, and its notes in words."""
+@cache
+def steps(name: str) -> list[tuple[Rig, Shown, Any]]:
+    """Every step of a lesson on every engine: the rig, the step as shown, its notes in words."""
+    return list(_steps(LESSONS[name]))
+
+
+def _steps(lesson: Lesson) -> Iterator[tuple[Rig, Shown, Any]]:
     part = guided(lesson)
     for engine in admitted(lesson):
         rig = rig_of(engine)
@@ -77,7 +83,7 @@ def stated(form: Form, words: str, at_deg: float) -> Answer:
 
 @pytest.mark.parametrize("name", LESSONS)
 def test_what_a_step_says_afterwards_and_its_notes_earn_full_credit(name: str) -> None:
-    for rig, shown, told in steps(LESSONS[name]):
+    for rig, shown, told in steps(name):
         if shown.question is None:
             continue
         step, q = shown.step, Asked(rig, shown.question)
@@ -115,7 +121,7 @@ def figures_of(value: Any) -> set[float]:
 
 @pytest.mark.parametrize("name", LESSONS)
 def test_every_figure_that_a_step_is_judged_on_stands_in_it(name: str) -> None:
-    for rig, shown, _ in steps(LESSONS[name]):
+    for rig, shown, _ in steps(name):
         if shown.question is None:
             continue
         q = Asked(rig, shown.question)
@@ -215,7 +221,7 @@ def test_every_caution_that_the_practice_names_is_given_somewhere() -> None:
 
 @pytest.mark.parametrize("name", LESSONS)
 def test_dots_that_are_together_are_shown_where_1_does_not_fire(name: str) -> None:
-    for rig, shown, _ in steps(LESSONS[name]):
+    for rig, shown, _ in steps(name):
         if shown.question is not None and shown.question.kind == "dots":
             assert not judge(rig.engine, shown.question, 1).is_right
 
