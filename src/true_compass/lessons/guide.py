@@ -12,9 +12,7 @@ from enum import Enum
 from types import MappingProxyType
 from typing import Any, Final
 
-import numpy as np
-
-from true_compass.core.angles import CYCLE_DEG, wrap_deg
+from true_compass.core.angles import wrap_deg
 from true_compass.core.cautions import Caution
 from true_compass.core.crank.phasing import companion_of
 from true_compass.core.events import crossings
@@ -192,14 +190,12 @@ def _start_deg(rig: Rig, match: "re.Match[str]", cast: Mapping[str, int]) -> flo
     if seat is None:
         raise LessonError(f"{rig.engine.valves[row].name} never opens on {rig.engine.name}")
     if match[5] == "nose":
-        lobe = rig.lobes.lobe_mm(_SAMPLED_DEG)[row]
-        # Of a flat nose the middle.
-        top = np.flatnonzero(lobe >= lobe.max() - 1e-6)
-        return float(_SAMPLED_DEG[top].mean()) if np.ptp(top) < len(lobe) / 2 else seat[0]
+        timing = rig.engine.cam.timing(kind)
+        nose_deg = timing.nose_cycle_deg(kind) - timing.advance_deg
+        return wrap_deg(float(rig.offsets_deg[cast[match[4]] - 1]) + nose_deg)
     return seat[0] if match[5] == "opens" else seat[1]
 
 
-_SAMPLED_DEG: Final = np.arange(0.0, CYCLE_DEG, 0.25)
 _HOLDS: Final = re.compile(
     r"([a-d]) (both|intake|exhaust) (open|shut|free|pressed)(?: at (.{1,30}))?"
 )

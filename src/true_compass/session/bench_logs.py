@@ -39,8 +39,9 @@ class BenchLogs:
     def __init__(self, folder: Path, troubles: Troubles) -> None:
         self.folder = folder
         self._troubles = troubles
-        self._before = ""
-        self._path: Path | None = None
+        self._log: GrowingFile | None = None
+        self._scenario = ""
+        """What is still to be written beside the log."""
 
     def watch(self, session: Session) -> Callable[[], None]:
         """Keep every action of a session, as it is done."""
@@ -57,7 +58,7 @@ class BenchLogs:
 
     def begin(self, bench: OnBench) -> None:
         """Begin the files of a run; one that was brought back goes on in its own."""
-        if self._path is not None and bench.run.state.done:
+        if self._log is not None and bench.run.state.done:
             return
         scenario = bench.run.work.scenario
         name = f"run-{os.getpid()}-{uuid4().hex[:12]}"
@@ -69,37 +70,48 @@ class BenchLogs:
             bench.closed,
             str(uuid4()),
         )
-        self._before, self._path = header.line(), self.folder / f"{name}{LOG}"
-        try:
-            self.folder.mkdir(parents=True, exist_ok=True)
-            write_atomic(self.folder / f"{name}{SCENARIO_FILE.suffix}", scenario_text(scenario))
-            self._write(self._before)
-            self._forget_the_oldest()
-        except OSError as error:
-            self._failed(error)
+        if self._log is not None:
+            self._log.close()
+        self._log = GrowingFile(self.folder / f"{name}{LOG}", [header.line()])
+        self._scenario = scenario_text(scenario)
+        self._write()
+        self._forget_the_oldest()
 
     def _append(self, bench: OnBench) -> None:
-        assert bench.last is not None
-        self._before = chained(self._before, *bench.last)
+        if self._log is not None and bench.last is not None:
+            self._log.lines.append(chained(self._log.lines[-1], *bench.last))
+            self._write()
+
+    def _write(self) -> None:
         try:
-            self._write(self._before)
+            self._write_all()
         except OSError as error:
-            self._failed(error)
+            self._troubles.tell(
+                f"Work at the bench cannot be kept in {self.folder} ({error.strerror}). It waits "
+                "here until there is room: make some before the program is closed.",
+                self.catch_up,
+            )
 
-    def _write(self, line: str) -> None:
-        if self._path is None:
+    def _write_all(self) -> None:
+        if self._log is None:
             return
-        with self._path.open("ab") as file:
-            file.write(line.encode("utf-8") + b"\n")
-            file.flush()
-            os.fsync(file.fileno())
+        if self._scenario:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            write_atomic(
+                self._log.path.with_name(
+                    self._log.path.name.removesuffix(LOG) + SCENARIO_FILE.suffix
+                ),
+                self._scenario,
+            )
+            self._scenario = ""
+        self._log.write()
 
-    def _failed(self, error: OSError) -> None:
-        self._path = None
-        self._troubles.tell(
-            f"Work at the bench cannot be kept in {self.folder} ({error.strerror}): it is lost "
-            "when the program closes."
-        )
+    def catch_up(self) -> bool:
+        """Write what waits; whether nothing waits any longer."""
+        with contextlib.suppress(OSError):
+            self._write_all()
+            return True
+        return False
 
     def _logs(self) -> list[Path]:
         """Logs, the newest first."""
@@ -116,7 +128,7 @@ class BenchLogs:
 
     def unfinished(self) -> OnBench | None:
         """The newest run that no other window is at, if it was not finished; it goes on here."""
-        free = (path for path in self._logs() if not is_held_elsewhere(path.name))
+        free = (path for path in self._logs() if not is_held(path))
         if (path := next(free, None)) is not None:
             with contextlib.suppress(EngineFileError, LogError, RefusedError, OSError):
                 return self._brought_back(path)
@@ -132,8 +144,8 @@ class BenchLogs:
             bench = bench.done(action)
         if bench.verdict is not None:
             return None
-        if log.torn:
-            whole = "".join(f"{line}\n" for line in log.lines)
-            write_atomic(path, whole)
-        self._path, self._before = path, log.lines[-1]
+        file = GrowingFile.gone_on_with(path, log.lines)
+        if file is None:
+            return None
+        self._log = file
         return bench

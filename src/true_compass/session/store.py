@@ -17,6 +17,7 @@ from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_bytes
 
 MOST_FILES: Final = 60
+WRITTEN: Final = "What had to wait is on the disk now: nothing was lost."
 
 
 class Troubles:
@@ -24,14 +25,33 @@ class Troubles:
 
     def __init__(self) -> None:
         self._told: list[str] = []
+        self._again: dict[str, Callable[[], bool]] = {}
         self._listener: Callable[[str], None] | None = None
 
-    def tell(self, sentence: str) -> None:
-        """Say a sentence, unless it was said before."""
+    def tell(self, sentence: str, again: Callable[[], bool] | None = None) -> None:
+        """Say a sentence, unless it was said before. `again` tries once more what had to wait, and
+        tells whether nothing waits any longer.
+        """
+        if again is not None:
+            self._again[sentence] = again
         if sentence not in self._told:
             self._told.append(sentence)
             if self._listener is not None:
                 self._listener(sentence)
+
+    @property
+    def wait(self) -> bool:
+        """Whether something waits to be tried again."""
+        return bool(self._again)
+
+    def try_again(self) -> None:
+        """Try what waits. What is over may be told anew if it comes back."""
+        for sentence, again in list(self._again.items()):
+            if again():
+                del self._again[sentence]
+                self._told.remove(sentence)
+                self.tell(WRITTEN)
+                self._told.remove(WRITTEN)
 
     def listen(self, listener: Callable[[str], None]) -> None:
         """Hear every sentence from now on, and the last one that was said before."""

@@ -192,9 +192,11 @@ class FiresNext(Drill):
 
     def why(self, q: Asked) -> str:
         """The order."""
-        after = " and ".join(map(str, self._after(q)))
+        after = self._after(q)
+        fire = "fires" if len(after) == 1 else "fire"
         place = "next" if self._steps(q) == 1 else "second"
-        return f"The order is {q.engine.order_text}: after {q.cylinder} {after} fires {place}."
+        told = " and ".join(map(str, after))
+        return f"The order is {q.engine.order_text}: {told} {fire} {place} after {q.cylinder}."
 
     def idea(self, q: Asked, given: Answer) -> str:
         """The neighbour by number, or the order read backwards."""
@@ -243,7 +245,7 @@ class CompleteOrder(Drill):
     def make(self, rig: Rig, engine: str, draw: Draw) -> Question:
         """One of the even orders of its crank, with just enough of it told."""
         orders = _orders(rig.engine.layout)
-        order = orders[draw.even("order", range(min(len(orders), MOST_ORDERS)))] if orders else ()
+        order = orders[draw.even("order", range(len(orders)))] if orders else ()
         if len(orders) < 2:
             return self._own(rig, engine, draw)
         turned = draw.some("places", range(1, len(order)), len(order) - 1)
@@ -330,14 +332,11 @@ class CompleteOrder(Drill):
         return "neighbour-next" if told == tuple(q.engine.cylinders) else ""
 
 
-MOST_ORDERS: Final = 64
-
-
 @lru_cache(maxsize=64)
 def _orders(layout: Layout) -> tuple[tuple[int, ...], ...]:
-    """The even orders of a crank, from cylinder 1; of very many the first ones."""
+    """The even orders of a crank, from cylinder 1."""
     table = even_orders(layout)
-    return tuple(table.order(row) for row in range(min(len(table), MOST_ORDERS)))
+    return tuple(table.order(row) for row in range(len(table)))
 
 
 def _fitting(
@@ -348,7 +347,7 @@ def _fitting(
 
 
 def crank_words(layout: Layout) -> str:
-    """Who comes to TDC where, of one turn: `TDC: 1, 4 at 0°; 2, 3 at 180°.`"""
+    """Who comes to TDC where, such as `On one turn these come to TDC: 1, 4 at 0°; 2, 3 at 180°.`"""
     places: dict[float, list[str]] = {}
     first = float(layout.tdc_deg[0])
     for nth, at in enumerate(layout.tdc_deg, start=1):
