@@ -607,12 +607,14 @@ def test_what_a_kill_left_is_swept_at_the_next_write(
 ) -> None:
     left = tmp_path / ".card.svg.abc123.tc-part.svg"
     other = tmp_path / ".letter.txt.abc123.tc-part.txt"
-    for path in (left, other):
+    mine = tmp_path / ".notes"
+    fresh = tmp_path / ".letter.txt.abc124.tc-part.txt"
+    for path in (left, other, mine, fresh):
         path.write_text("half", encoding="utf-8")
+    for path in (left, other, mine):
         os.utime(path, (1e9, 1e9))
     run(f"card birch -o {tmp_path}/card.svg", capsys)
-    assert not left.exists()
-    assert other.exists()
+    assert sorted(path.name for path in tmp_path.iterdir()) == [fresh.name, ".notes", "card.svg"]
 
 
 def test_a_card_of_a_plan_tells_the_turns_of_that_plan(

@@ -167,7 +167,7 @@ def test_a_full_disk_is_told_and_nothing_is_half_written(tmp_path: Path) -> None
     job = book.job("j-0")
     assert job is not None
     large = replace(full_job("large"), note="x" * 100_000)
-    with pytest.raises(BookError, match=r"full.*what was typed is still here"):
+    with pytest.raises(BookError, match=r"no room.*what was typed is still here"):
         book.write_job(None, large, NOW)
     book.db.rows("PRAGMA max_page_count = 1000000")
     count = len(book.lines())

@@ -1,13 +1,15 @@
 """The book beside the session: what is written when, what is found again, what is told."""
 
 import sqlite3
+import time
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
 import pytest
 
+from tests.files.test_growing import room_for
 from true_compass.book.job import ItemRecord, Job, Measure, SeenTo
 from true_compass.core.engine import FigureSource
 from true_compass.core.items import item_named
@@ -16,7 +18,7 @@ from true_compass.files.rigs import demo_rig
 from true_compass.session.book import landed
 from true_compass.session.book_keeper import BookKeeper
 from true_compass.session.session import Session, Source
-from true_compass.session.store import Troubles
+from true_compass.session.store import WRITTEN, Troubles
 from true_compass.session.work import LEFT, OFF, SET, SKIPPED
 
 I1, E1 = item_named("I1"), item_named("E1")
@@ -119,6 +121,7 @@ def test_what_could_not_be_written_is_told_and_comes_with_the_next_entry(desk: D
     book.db.rows("PRAGMA busy_timeout = 50")
     holder.execute("BEGIN IMMEDIATE")
     desk.enter("E1", 0.41)
+    desk.troubles.try_again()
     assert any("another program holds it" in sentence for sentence in desk.told)
     assert desk.job.record(E1).found == Measure.mm(0.41)
     holder.execute("ROLLBACK")
@@ -227,3 +230,81 @@ def test_a_book_that_cannot_be_used_is_told_once_and_left_alone(
     assert desk.keeper.entries("x") == []
     assert desk.keeper.scatter_of("Joel") == 0.01
     assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize("how", ["BEGIN IMMEDIATE", "BEGIN EXCLUSIVE"])
+def test_a_book_that_another_program_holds_keeps_nobody_waiting_and_loses_nothing(
+    how: str, desk: Desk
+) -> None:
+    desk.enter()
+    other = sqlite3.connect(desk.keeper.path, isolation_level=None)
+    other.execute(how)
+    begun = time.monotonic()
+    desk.enter("E1", 0.4)
+    desk.enter("I2", 0.2)
+    assert time.monotonic() - begun < 1.0, "each entry waited for the other program"
+    assert not desk.told, "most programs are done within half a second"
+    desk.troubles.try_again()
+    assert "Another program holds" in desk.told[-1] or "another program holds" in desk.told[-1]
+    other.execute("ROLLBACK")
+    other.close()
+    desk.troubles.try_again()
+    assert desk.told[-1] == WRITTEN
+    assert not desk.troubles.wait
+    assert on_disk(desk) == [desk.job]
+
+
+def test_work_begun_while_the_book_was_held_goes_to_the_engine_that_the_book_knows(
+    desk: Desk,
+) -> None:
+    desk.enter()
+    desk.session.write_job(replace(desk.job, signed="Joel"), "signed")
+    desk.keeper.close()
+    other = sqlite3.connect(desk.keeper.path, isolation_level=None)
+    other.execute("PRAGMA locking_mode = EXCLUSIVE")
+    other.execute("BEGIN EXCLUSIVE")
+    other.execute("UPDATE person SET name = name")
+    late = Desk(desk.keeper.path)
+    late.keeper.begin("paper")
+    late.enter("E2", 0.4)
+    assert "Another program holds" in late.told[-1]
+    other.execute("COMMIT")
+    other.close()
+    late.troubles.try_again()
+    assert late.told[-1] == WRITTEN
+    first, second = on_disk(desk)
+    assert first.engine_id == second.engine_id == late.job.engine_id
+    assert second == late.job
+
+
+def test_a_disk_that_was_full_at_the_first_opening_leaves_no_empty_book(tmp_path: Path) -> None:
+    path = tmp_path / "new" / "b.tcbook"
+    with room_for(0):
+        desk = Desk(path)
+        desk.keeper.begin("paper")
+        desk.enter()
+        assert "no room on its disk" in desk.told[-1]
+        assert "Make room" in desk.told[-1]
+        assert not list(path.parent.glob("*"))
+    desk.enter("E1", 0.4)
+    desk.troubles.try_again()
+    assert desk.told[-1] == WRITTEN
+    assert on_disk(desk) == [desk.job]
+
+
+def test_each_book_keeps_its_own_copies(tmp_path: Path) -> None:
+    folder = tmp_path / "backups"
+    for stem in ("book", "book-2026", "spare [1]"):
+        desk = Desk(tmp_path / f"{stem}.tcbook")
+        desk.keeper.begin("paper")
+        desk.enter()
+        book = Book(desk.keeper.path)
+        for day in range(1, 10):
+            book.db.back_up_of_day(date(2026, 11, day))
+            book.db.back_up_before_merge(datetime(2026, 11, day, tzinfo=UTC))
+        book.close()
+    told = sorted(path.name for path in folder.iterdir())
+    for stem in ("book", "book-2026", "spare [1]"):
+        days = [f"{stem}-2026-11-0{day}.tcbook" for day in range(3, 10)]
+        merges = [f"{stem}-2026-11-0{day}-000000-before-merge.tcbook" for day in range(3, 10)]
+        assert sorted(n for n in told if n.startswith(f"{stem}-2026-11")) == sorted(days + merges)

@@ -15,7 +15,7 @@ from true_compass.files.course import lesson_names, shipped_lesson
 from true_compass.files.lesson_file import SUFFIX, read_lesson
 from true_compass.files.qti import write_qti
 from true_compass.files.reading import read_text
-from true_compass.files.result_files import collect
+from true_compass.files.result_files import collect, known_lessons
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.lessons.collect import ClassSheet, class_of
 from true_compass.lessons.drill import AskError, Question
@@ -159,7 +159,8 @@ def _engine_named(name: str) -> Engine:
 
 def run_mark(options: argparse.Namespace) -> Outcome:
     """`true-compass mark`: 1 where a file was left out, or has something to be said of it."""
-    collected = collect([Path(name) for name in options.results])
+    paths = [Path(name) for name in options.results]
+    collected = collect(paths, known=known_lessons({path.parent for path in paths}))
     room = class_of(collected.sheets, datetime.now(UTC))
     troubles = [f"{s.name} {s.trouble}." for s in collected.sheets if s.trouble]
     told = [*collected.left_out, *troubles]

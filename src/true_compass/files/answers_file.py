@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any, ClassVar, Final
 from uuid import uuid4
 
-from true_compass.files.database import Records, RecordsError, RecordsKind
+from true_compass.files.database import BUSY_S, Records, RecordsError, RecordsKind
 from true_compass.lessons.again import Due, after
 from true_compass.lessons.drill import MANY, NEVER
 from true_compass.lessons.mastery import MOST_LOOKED_AT, Evidence, Mastery, Shown, mastery_from
@@ -121,8 +121,8 @@ class Kept:
 class Answers:
     """An open record of answers. Every method raises `AnswersError`; nothing has changed then."""
 
-    def __init__(self, path: Path) -> None:
-        self.db = AnswersDb(path)
+    def __init__(self, path: Path, busy_s: float = BUSY_S) -> None:
+        self.db = AnswersDb(path, busy_s=busy_s)
         self._known: dict[tuple[str, str], tuple[int, Evidence]] = {}
 
     def close(self) -> None:

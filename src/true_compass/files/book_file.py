@@ -29,6 +29,7 @@ from true_compass.files.book_rows import (
     job_digest,
     job_from,
 )
+from true_compass.files.database import BUSY_S
 
 AT_ONCE: Final = 5_000
 NEWEST: Final = 200
@@ -63,8 +64,8 @@ class Line:
 class Book:
     """An open book. Every method raises `BookError`, and then nothing has changed."""
 
-    def __init__(self, path: Path, *, read_only: bool = False) -> None:
-        self.db = BookDb(path, read_only=read_only)
+    def __init__(self, path: Path, *, read_only: bool = False, busy_s: float = BUSY_S) -> None:
+        self.db = BookDb(path, read_only=read_only, busy_s=busy_s)
         self.learnt = Learnt(self.db)
         self._mark = uuid4().hex[:12]
 

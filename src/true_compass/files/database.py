@@ -2,16 +2,18 @@
 
 It is SQLite with a write-ahead log and synchronous FULL: what is written is on the disk. A file of
 an older version is upgraded step by step after a copy was put beside it; one of a newer version,
-and a file of another kind, are refused and left as they are.
+a file of another kind, and one with other tables, views or triggers than ours are refused and left
+as they are.
 """
 
 import contextlib
 import os
+import re
 import sqlite3
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from typing import Any, ClassVar, Final
 
@@ -19,11 +21,28 @@ from true_compass.files.atomic import replacing
 from true_compass.files.problems import shown_text
 
 BUSY_S: Final = 5.0
+SOON_S: Final = 0.04
+"""How long a window waits for another program that is writing."""
 MOST_BACKUPS: Final = 7
+STEPS: Final = 100_000
+MOST_STEPS_A_PAGE: Final = 200_000
+"""How many steps of the database a question may take for each page of the file: a whole check of a
+sound book takes under a hundredth of it."""
+MOST_CELL: Final = 20_000_000
+BEFORE_MERGE: Final = "-before-merge"
+_HEAD_BYTES: Final = 72
+_ROOM: Final = re.compile(r"full|disk I/O|unable to open|No space|too large")
 
 
 class RecordsError(Exception):
-    """The file cannot do what was asked: one sentence with the way out. Nothing has changed."""
+    """The file cannot do what was asked: one sentence with the way out. Nothing has changed.
+
+    `passes` tells that it may go by itself: somebody else is writing, or the disk is full.
+    """
+
+    def __init__(self, sentence: str, *, passes: bool = False) -> None:
+        super().__init__(sentence)
+        self.passes = passes
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,8 +65,66 @@ class RecordsKind:
     upgrades: Mapping[int, Sequence[str]] = field(default_factory=dict)
 
 
+_SCHEMAS: Final[dict[tuple[int, int], frozenset[tuple[str, str]]]] = {}
+
+
+def _schema(kind: RecordsKind, version: int) -> frozenset[tuple[str, str]]:
+    """The tables and indexes of a version as they were released."""
+    key = (kind.application_id, version)
+    if key not in _SCHEMAS:
+        with contextlib.closing(sqlite3.connect(":memory:")) as db:
+            for statement in kind.schema:
+                db.execute(statement)
+            for older in range(1, version):
+                for statement in kind.upgrades[older]:
+                    db.execute(statement)
+            _SCHEMAS[key] = _told(db.execute("SELECT type, name, sql FROM sqlite_master"))
+    return _SCHEMAS[key]
+
+
+def _told(rows: Iterable[tuple[str, str, str | None]]) -> frozenset[tuple[str, str]]:
+    """What makes a schema; what the database itself adds (statistics, keys) left out."""
+    return frozenset(
+        (name, " ".join((sql or "").split()))
+        for kind, name, sql in rows
+        if not (kind in ("table", "index") and name.startswith("sqlite_"))
+    )
+
+
+def copies_of(path: Path, end: str = "") -> list[Path]:
+    """Copies of a file of records in the folder beside it, the newest first: those of each day, or
+    with `BEFORE_MERGE` those from before another book came in.
+    """
+    moment = r"\d{4}-\d\d-\d\d" + (r"-\d{6}" if end else "")
+    named = re.compile(f"{re.escape(path.stem)}-{moment}{re.escape(end + path.suffix)}")
+    with contextlib.suppress(OSError):
+        folder = path.parent / "backups"
+        return sorted((p for p in folder.iterdir() if named.fullmatch(p.name)), reverse=True)
+    return []
+
+
+def newest_copy(kind: RecordsKind, path: Path) -> Path | None:
+    """The newest copy that is whole, of all that are beside a file."""
+    copies = copies_of(path) + copies_of(path, BEFORE_MERGE)
+    copies.sort(key=lambda copy: copy.name.removesuffix(path.suffix), reverse=True)
+    return next((copy for copy in copies if _is_whole(kind, copy)), None)
+
+
+def _is_whole(kind: RecordsKind, path: Path) -> bool:
+    with contextlib.suppress(sqlite3.Error, OSError, KeyError):
+        uri = f"{path.resolve().as_uri()}?mode=ro&immutable=1"
+        with contextlib.closing(sqlite3.connect(uri, uri=True)) as db:
+            version = db.execute("PRAGMA user_version").fetchone()[0]
+            rows = db.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
+            sound = db.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok"
+            return bool(sound and _told(rows) == _schema(kind, version))
+    return False
+
+
 def _reason(error: BaseException) -> str:
     text = getattr(error, "strerror", None) or str(error)
+    if "disk I/O" in text or "disk is full" in text:
+        return "there is no room on its disk, or the disk fails"
     if "readonly" in text:
         return "it can only be read"
     if "locked" in text:
@@ -60,9 +137,14 @@ class Records:
 
     kind: ClassVar[RecordsKind]
 
-    def __init__(self, path: Path, *, read_only: bool = False) -> None:
+    def __init__(self, path: Path, *, read_only: bool = False, busy_s: float = BUSY_S) -> None:
         self.path = path
         self.why_read_only = ""
+        self._busy_s = busy_s
+        self._steps = 0
+        self._most_steps = 0
+        self.stop: Callable[[], bool] | None = None
+        """Asked now and then while a question is answered: whether to give up."""
         if read_only:
             self._only_read(path, "it was opened for looking only")
         else:
@@ -80,12 +162,14 @@ class Records:
             raise self.kind.error(
                 f"{self.name}, the {self._word}, is no ordinary file: choose another."
             )
-        is_new = not path.exists() or path.stat().st_size == 0
+        made = not path.exists()
+        is_new = made or path.stat().st_size == 0
+        self._check_head(path)
         if not is_new and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
             self._only_read(path, "its folder or file cannot be written")
             return
         try:
-            self._db = sqlite3.connect(path, timeout=BUSY_S, isolation_level=None)
+            self._connect(path)
             self._db.execute("PRAGMA foreign_keys = ON")
             if not is_new:
                 self._check_kind()
@@ -99,8 +183,35 @@ class Records:
                 )
                 return
             self._set_up()
-        except sqlite3.Error as error:
-            raise self._broken(error) from None
+        except (sqlite3.Error, RecordsError) as error:
+            self._give_up(path, made=made)
+            raise error if isinstance(error, RecordsError) else self._broken(error) from None
+
+    def _give_up(self, path: Path, *, made: bool) -> None:
+        """Leave nothing behind of a file that could not be begun."""
+        with contextlib.suppress(sqlite3.Error, AttributeError):
+            self._db.close()
+        with contextlib.suppress(OSError):
+            if made and path.stat().st_size == 0:
+                for name in ("", "-wal", "-shm"):
+                    path.with_name(path.name + name).unlink(missing_ok=True)
+
+    def _connect(self, path: Path | str) -> None:
+        is_uri = isinstance(path, str)
+        # Another thread may use it after this one: never both at a time.
+        self._db = sqlite3.connect(
+            path, timeout=self._busy_s, isolation_level=None, uri=is_uri, check_same_thread=False
+        )
+        # Whoever made the file has no say in what is run here.
+        for line in ("trusted_schema = OFF", "cell_size_check = ON"):
+            self._db.execute(f"PRAGMA {line}")
+        self._db.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, MOST_CELL)
+        self._db.set_progress_handler(self._on_step, STEPS)
+
+    def _on_step(self) -> int:
+        self._steps += STEPS
+        too_many = 0 < self._most_steps < self._steps
+        return int(too_many or (self.stop is not None and self.stop()))
 
     @property
     def _word(self) -> str:
@@ -118,35 +229,83 @@ class Records:
             # What cannot be written beside the book (its -shm) is not needed to read it alone.
             how = "mode=ro" if os.access(path.parent, os.W_OK) else "mode=ro&immutable=1"
             uri = f"{path.resolve().as_uri()}?{how}"
-            self._db = sqlite3.connect(uri, timeout=BUSY_S, isolation_level=None, uri=True)
+            self._connect(uri)
             self._check_kind()
         except sqlite3.Error as error:
+            self._give_up(path, made=False)
             raise self._broken(error) from None
+        except RecordsError:
+            self._give_up(path, made=False)
+            raise
         self.why_read_only = why
 
     def _broken(self, error: sqlite3.Error) -> RecordsError:
         if isinstance(error, sqlite3.DatabaseError) and "not a database" in str(error):
             return self._another_kind()
-        if "malformed" in str(error):
+        told = str(error)
+        if "interrupted" in told and self.stop is not None and self.stop():
+            return self.kind.error("Stopped: nothing has changed.")
+        if "malformed" in told or "interrupted" in told:
+            return self.damaged("it does not hang together" if "malformed" in told else "endless")
+        if "locked" in told:
             return self.kind.error(
-                f"{self.name} is damaged ({error}). It was not touched: take the newest copy in "
-                "the folder backups beside it."
+                f"Another program holds the {self._word} {self.name}. Nothing was lost: it is "
+                "tried again.",
+                passes=True,
             )
-        return self.kind.error(
-            f"The {self._word} {self.name} could not be used ({_reason(error)})."
+        if _ROOM.search(told):
+            return self.kind.error(
+                f"The {self._word} {self.name} could not be used: there is no room on its disk, or "
+                f"the disk fails. Make room; or {self.kind.otherwise}.",
+                passes=True,
+            )
+        return self.damaged(_reason(error))
+
+    def damaged(self, what: str) -> RecordsError:
+        """It makes no sense: the sentence names the newest copy that does."""
+        copy = newest_copy(self.kind, self.path)
+        way = (
+            f"the newest whole copy is {shown_text(copy.name)} in the folder {copy.parent.name}"
+            if copy is not None
+            else "there is no whole copy of it in the folder backups"
         )
+        return self.kind.error(f"{self.name} is damaged ({what}). It was not touched: {way}.")
 
     def _another_kind(self) -> RecordsError:
         return self.kind.error(
             f"{self.name} is no {self._word}: choose another file. It was not touched."
         )
 
+    def _check_head(self, path: Path) -> None:
+        """Refuse by the first bytes what is of another kind or newer: so nothing is put beside it.
+
+        (*Database File Format*, sqlite.org: version at byte 60, application id at byte 68.)
+        """
+        with contextlib.suppress(OSError):
+            with path.open("rb") as file:
+                head = file.read(_HEAD_BYTES)
+            if len(head) == _HEAD_BYTES and head.startswith(b"SQLite format 3\0"):
+                version, kind = (int.from_bytes(head[at : at + 4], signed=True) for at in (60, 68))
+                if kind == self.kind.application_id:
+                    self._check_version(version)
+                elif kind:
+                    raise self._another_kind()
+
     def _check_kind(self) -> None:
         kind = self._db.execute("PRAGMA application_id").fetchone()[0]
         version = self._db.execute("PRAGMA user_version").fetchone()[0]
-        tables = self._db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
-        if kind != self.kind.application_id and (tables or kind):
+        rows = self._db.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
+        if kind != self.kind.application_id and (rows or kind):
             raise self._another_kind()
+        self._check_version(version)
+        if (rows or version) and _told(rows) != _schema(self.kind, version):
+            raise self.damaged("its tables are not those of this program")
+        pages = self._db.execute("PRAGMA page_count").fetchone()[0]
+        self._most_steps = MOST_STEPS_A_PAGE * (pages + 100)
+
+    def _check_version(self, version: int) -> None:
+        if version < 0:
+            raise self.damaged(f"it says that it is of version {version}")
         if version > self.kind.version:
             raise self.kind.error(
                 f"{self.name} was written by a newer version of the program ({self._word} "
@@ -181,7 +340,10 @@ class Records:
 
     @contextmanager
     def writing(self, thing: str) -> Iterator[None]:
-        """One change, whole or not at all."""
+        """One change, whole or not at all; within another it is part of that one."""
+        if self._db.in_transaction:
+            yield
+            return
         if self.why_read_only:
             raise self.kind.error(
                 f"{thing.capitalize()} cannot be written into {self.name}: {self.why_read_only}. "
@@ -197,18 +359,24 @@ class Records:
                     self._db.execute("ROLLBACK")
                 raise
         except sqlite3.Error as error:
-            way = "Make room or choose another folder" if "full" in str(error) else "Try again"
+            if "interrupted" in str(error):
+                raise self._broken(error) from None
+            no_room = bool(_ROOM.search(str(error)))
+            way = "Make room or choose another folder" if no_room else "Try again"
             raise self.kind.error(
                 f"{thing.capitalize()} could not be written into {self.name} ({_reason(error)}). "
-                f"{way}: what was typed is still here."
+                f"{way}: what was typed is still here.",
+                passes=no_room or "locked" in str(error),
             ) from None
 
     def do(self, sql: str, *values: Any) -> None:
         """One statement within `writing`."""
+        self._steps = 0
         self._db.execute(sql, values)
 
     def rows(self, sql: str, *values: Any) -> list[tuple[Any, ...]]:
         """What a question in SQL answers."""
+        self._steps = 0
         try:
             return self._db.execute(sql, values).fetchall()
         except sqlite3.Error as error:
@@ -257,10 +425,15 @@ class Records:
                 f"No copy of the {self._word} could be made ({_reason(error)})."
             ) from None
         self.copy_to(folder / f"{self.path.stem}-{word}{self.kind.suffix}")
-        copies = sorted(folder.glob(f"{self.path.stem}-20*{self.kind.suffix}"))
-        for old in copies[:-MOST_BACKUPS]:
-            with contextlib.suppress(OSError):
-                old.unlink()
+        for end in ("", BEFORE_MERGE):
+            for old in copies_of(self.path, end)[MOST_BACKUPS:]:
+                with contextlib.suppress(OSError):
+                    old.unlink()
+
+    def back_up_before_merge(self, now: datetime) -> None:
+        """A copy before another book comes in."""
+        if self.rows(self.kind.begun):
+            self.back_up(f"{now:%Y-%m-%d-%H%M%S}{BEFORE_MERGE}")
 
     def back_up_of_day(self, day: date) -> None:
         """One copy a day, before the first entry of it."""

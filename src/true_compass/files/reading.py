@@ -211,11 +211,12 @@ def _known_keys(table: KeyPath, model: "type[BaseModel]") -> list[str]:
     for name in table:
         if isinstance(name, int):
             continue
-        inner = _model_in(model.model_fields[name].annotation)
+        fields = {field.alias or key: field for key, field in model.model_fields.items()}
+        inner = _model_in(fields[name].annotation) if name in fields else None
         if inner is None:
             return []
         model = inner
-    return list(model.model_fields)
+    return [field.alias or key for key, field in model.model_fields.items()]
 
 
 def _model_in(annotation: object) -> "type[BaseModel] | None":

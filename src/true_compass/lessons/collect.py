@@ -1,8 +1,8 @@
 """What a class can do: results judged again, who × skill, and which question misled most."""
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from itertools import pairwise
 from typing import Final
@@ -11,23 +11,34 @@ from true_compass.core.ideas import BY_SLUG as IDEAS
 from true_compass.lessons.drills import drill_of
 from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.mastery import Mastery, Shown, Standing, mastery_of
-from true_compass.lessons.result import Person, Result
+from true_compass.lessons.result import Person, Result, together
 from true_compass.lessons.skills import SKILLS
 from true_compass.lessons.work import Given, GivenError, firsts_of, judged_again, shown_by
 
+Known = Mapping[str, frozenset[str]]
+"""Digests of lessons, by the id of the lesson."""
 LEAST_FOR_STATISTICS: Final = 4
 """Fewer people than this say nothing about a question."""
 
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """One result, judged again. `differs` counts answers that the file has judged otherwise."""
+    """One result, judged again. `differs` counts answers that the file has judged otherwise.
+
+    `shown` is what each answer shows. `also` are other files that hold answers of the same set: two
+    windows write two. `is_other` tells that it holds another lesson than the class has under this
+    id, `shares` whose result or name has the same id as this one.
+    """
 
     name: str
     result: Result
     lesson: Lesson
     given: tuple[Given, ...]
     differs: int
+    shown: tuple[Shown, ...] = ()
+    also: tuple[str, ...] = ()
+    is_other: bool = False
+    shares: str = ""
 
     @property
     def person(self) -> Person:
@@ -53,13 +64,17 @@ class Sheet:
     def passed(self) -> bool | None:
         """Whether it passes; None where the lesson has no pass mark, or it is not finished."""
         needed = self.lesson.settings.passed
-        if not needed or not self.finished:
+        if not needed or not self.finished or self.is_other:
             return None
         return self.marks >= needed - 1e-9
 
     @property
     def state(self) -> str:
-        """How it stands, in a few words: `passed`, `not passed`, `finished`, `not finished`."""
+        """How it stands, in a few words: `passed`, `not passed`, `finished`, `not finished`, or
+        `another lesson`.
+        """
+        if self.is_other:
+            return "another lesson"
         if not self.finished:
             return "not finished"
         return {None: "finished", True: "passed", False: "not passed"}[self.passed]
@@ -74,6 +89,10 @@ class Sheet:
         """What is to be said of the file; nothing where it is whole."""
         if self.result.altered:
             return f"was altered: line {self.result.altered} does not follow; read up to there"
+        if self.shares:
+            return f"has the id of what {self.shares} handed in: one was copied from the other"
+        if self.is_other:
+            return "answers another lesson that has this one's id: it neither passes nor fails"
         if self.differs:
             return f"{self.differs} answers judge otherwise than the file says: the engine counts"
         if self.went_back:
@@ -90,7 +109,8 @@ class Sheet:
 
 def sheet_of(name: str, result: Result, lesson: Lesson) -> Sheet:
     """A result with every answer judged again from the engine; what cannot be is left out."""
-    again, differs = [], 0
+    again: list[Given] = []
+    differs = 0
     for given in result.given:
         try:
             judged = judged_again(lesson, given)
@@ -99,7 +119,60 @@ def sheet_of(name: str, result: Result, lesson: Lesson) -> Sheet:
             continue
         differs += abs(judged.credit - given.credit) > 1e-6
         again.append(judged)
-    return Sheet(name, result, lesson, tuple(again), differs)
+    shown = tuple(shown_by(lesson, given) for given in again)
+    return Sheet(name, result, lesson, tuple(again), differs, shown)
+
+
+def one_each(sheets: Iterable[Sheet], known: Known | None = None) -> list[Sheet]:
+    """One sheet for each set of a person, of all files that hold answers of it.
+
+    An altered file stands alone. Whoever hands in under an id of somebody else is told, and nobody
+    takes another's place. `known` are the digests of the class's own lessons, by id.
+    """
+    groups: dict[tuple[object, ...], list[Sheet]] = {}
+    for sheet in sheets:
+        header, mark = sheet.result.header, sheet.result.mark
+        alone = (header.id, mark) if sheet.result.altered else ()
+        key = (*_who(sheet), header.lesson_id, header.lesson_digest, header.seed, *alone)
+        groups.setdefault(key, []).append(sheet)
+    found = [_as_one(group) for group in groups.values()]
+    named: dict[str, dict[tuple[str, str], str]] = {}
+    for sheet in found:
+        for an_id in {sheet.person.id, sheet.result.header.id}:
+            named.setdefault(an_id, {})[_who(sheet)] = sheet.person.shown
+    return [_marked(sheet, named, known or {}) for sheet in found]
+
+
+def _who(sheet: Sheet) -> tuple[str, str]:
+    return sheet.person.id, sheet.person.name.casefold()
+
+
+def _as_one(group: Sequence[Sheet]) -> Sheet:
+    group = sorted(group, key=lambda sheet: len(sheet.given), reverse=True)
+    most = group[0]
+    merged = together([sheet.result for sheet in group])
+    if len(merged) == len(most.result.given):
+        return most
+    result = replace(most.result, given=merged, torn=any(s.result.torn for s in group))
+    made = sheet_of(most.name, result, most.lesson)
+    return replace(made, also=tuple(sheet.name for sheet in group[1:]))
+
+
+def _marked(
+    sheet: Sheet, named: Mapping[str, Mapping[tuple[str, str], str]], known: Known
+) -> Sheet:
+    header = sheet.result.header
+    others = {
+        name
+        for an_id in (sheet.person.id, header.id)
+        for who, name in named[an_id].items()
+        if who != _who(sheet)
+    }
+    own = known.get(header.lesson_id)
+    is_other = own is not None and header.lesson_digest not in own
+    if not others and not is_other:
+        return sheet
+    return replace(sheet, shares=" and ".join(sorted(others)), is_other=is_other)
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,9 +252,9 @@ def class_of(sheets: Sequence[Sheet], now: datetime, lesson_id: str = "") -> Cla
     """A class from what was handed in. Questions are those of `lesson_id`, or of the lesson with
     the most answers.
     """
-    by_person: dict[str, list[Sheet]] = {}
+    by_person: dict[tuple[str, str], list[Sheet]] = {}
     for sheet in sheets:
-        by_person.setdefault(sheet.person.id, []).append(sheet)
+        by_person.setdefault(_who(sheet), []).append(sheet)
     named = Counter(group[0].person.shown.casefold() for group in by_person.values())
     students = []
     for group in by_person.values():
@@ -196,16 +269,13 @@ def class_of(sheets: Sequence[Sheet], now: datetime, lesson_id: str = "") -> Cla
     for sheet in sheets:
         lessons[sheet.lesson.id] += len(sheet.given)
     chosen = lesson_id or (lessons.most_common(1)[0][0] if lessons else "")
-    of_lesson = [sheet for sheet in sheets if sheet.lesson.id == chosen]
+    of_lesson = [s for s in sheets if s.lesson.id == chosen and not s.is_other]
     lesson = of_lesson[-1].lesson if of_lesson else None
     return ClassSheet(tuple(students), items_of(of_lesson), lesson)
 
 
 def _skills(sheets: Iterable[Sheet], now: datetime) -> dict[str, Mastery]:
-    shown: list[Shown] = []
-    for sheet in sheets:
-        shown += [shown_by(sheet.lesson, given) for given in sheet.given]
-    shown.sort(key=lambda one: one.at)
+    shown = sorted((one for sheet in sheets for one in sheet.shown), key=lambda one: one.at)
     by_skill: dict[str, list[Shown]] = {skill.slug: [] for skill in SKILLS}
     for one in shown:
         by_skill[one.skill].append(one)

@@ -4,8 +4,10 @@ Its first line holds the lesson itself, so that it works without any other file.
 that a file was altered, not by whom, and cannot show that a whole file was made up.
 """
 
+import heapq
 import json
-from collections.abc import Mapping
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 from uuid import UUID
@@ -18,6 +20,7 @@ VERSION: Final = 1
 SUFFIX: Final = ".result.jsonl"
 MOST_LINE: Final = 1_200_000
 MOST_ANSWERS: Final = 20_000
+MOST_SEEDS: Final = 2**63
 PROVES: Final = (
     "A whole chain shows that nothing was altered since. Who sat there, and that it is no made-up "
     "file, only somebody who was there can say."
@@ -129,16 +132,40 @@ def parse_result(text: str) -> Result:
     return Result(header, tuple(found), mark, torn, altered)
 
 
+def together(results: Sequence[Result]) -> tuple[Given, ...]:
+    """What several results of one set hold, each answer once, by their time; each result keeps its
+    own order.
+    """
+    known: set[str] = set()
+    orders: list[list[Given]] = []
+    for result in sorted(results, key=lambda result: len(result.given), reverse=True):
+        told = {compact(given.record()): given for given in result.given}
+        orders.append([given for mark, given in told.items() if mark not in known])
+        known |= told.keys()
+    return tuple(heapq.merge(*orders, key=lambda given: given.at))
+
+
 def _value(nth: int, line: str) -> dict[str, Any]:
     if len(line) > MOST_LINE:
         raise ResultError(f"has a line {nth} that is too long")
     try:
-        value = json.loads(line)
+        value = json.loads(line, parse_constant=_no_number, parse_float=_number)
+        # Half a pair of UTF-16 is no text: it cannot be hashed, shown or written.
+        compact(value).encode("utf-8")
     except (ValueError, RecursionError):
         raise ResultError(f"is not readable in line {nth}: is this a result?") from None
     if not isinstance(value, dict):
         raise ResultError(f"says nothing in line {nth}: is this a result?")
     return value
+
+
+def _number(text: str) -> float:
+    number = float(text)
+    return number if math.isfinite(number) else _no_number(text)
+
+
+def _no_number(text: str) -> float:
+    raise ValueError(f"{text[:20]} is no number")
 
 
 def _header(value: dict[str, Any]) -> Header:
@@ -156,11 +183,17 @@ def _header(value: dict[str, Any]) -> Header:
             str(value["title"])[:120],
             str(value["lesson"]),
             person,
-            int(value["seed"]),
+            _seed(value["seed"]),
             str(value["program"])[:40],
         )
     except (KeyError, TypeError, ValueError, AttributeError):
         raise ResultError("has a first line that is not whole") from None
+
+
+def _seed(value: object) -> int:
+    if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value < MOST_SEEDS:
+        raise ValueError("a seed is a whole number")
+    return value
 
 
 MOST_NAME: Final = 60

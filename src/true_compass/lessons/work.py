@@ -14,6 +14,8 @@ from true_compass.lessons.kinds.covered import kind_of
 from true_compass.lessons.lesson import Lesson
 from true_compass.lessons.mastery import Shown
 
+FIRST_YEAR: Final = 1990
+LAST_YEAR: Final = 9000
 MOST_ASKED: Final = 200
 """A question of more letters than this is told from others by a hash."""
 
@@ -66,14 +68,16 @@ def given_from(values: Mapping[str, Any]) -> Given:
         at = datetime.fromisoformat(str(values["at"]))
         part, nth = int(values["part"]), int(values["nth"])
         credit = float(values["credit"])
-        question = question_from(values["question"])
+        question, answer = question_from(values["question"]), values["answer"]
         day, aided, idea = str(values["day"]), values["aided"], str(values["idea"])
-    except (KeyError, TypeError, ValueError) as error:
+    except (KeyError, TypeError, ValueError, OverflowError) as error:
         raise GivenError(f"has an answer that is none ({str(error)[:80]})") from None
     whole = 0 <= part < 1000 and 0 <= nth < 100_000 and 0.0 <= credit <= 1.0
-    if at.tzinfo is None or not whole or not isinstance(aided, bool):
+    # Other years have no place in every zone.
+    dated = at.tzinfo is not None and FIRST_YEAR <= at.year <= LAST_YEAR
+    if not dated or not whole or not isinstance(aided, bool):
         raise GivenError("has an answer that is none")
-    return Given(part, nth, question, values["answer"], aided, at, day[:10], credit, idea[:40])
+    return Given(part, nth, question, answer, aided, at, day[:10], credit, idea[:40])
 
 
 def judged_again(lesson: Lesson, given: Given) -> Given:

@@ -1,7 +1,7 @@
 """Runs at the bench on the disk: a scenario file and a log each, one line an action, at once.
 
 A line is on the disk before the next action can be done: a kill or a power cut loses at most the
-last one. Every window writes files of its own.
+last one. Every window writes files of its own. What finds no room waits and is written later.
 """
 
 import contextlib
@@ -15,6 +15,7 @@ from true_compass.bench.log import Header, LogError, chained, parse_log
 from true_compass.bench.state import RefusedError
 from true_compass.files.atomic import write_atomic
 from true_compass.files.engine_values import engine_digest
+from true_compass.files.growing import GrowingFile, is_held
 from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_text
 from true_compass.files.scenario_file import (
@@ -25,12 +26,17 @@ from true_compass.files.scenario_file import (
 )
 from true_compass.session.bench import OnBench
 from true_compass.session.session import Session, SessionState
-from true_compass.session.store import Troubles, is_held_elsewhere
+from true_compass.session.store import Troubles
 from true_compass.version import VERSION
 
 LOG: Final = ".benchlog.jsonl"
 MOST_RUNS: Final = 60
 MOST_BYTES: Final = 50_000_000
+
+
+def scenario_beside(log: Path) -> Path:
+    """The scenario of a log."""
+    return log.with_name(log.name.removesuffix(LOG) + SCENARIO_FILE.suffix)
 
 
 class BenchLogs:
@@ -79,7 +85,7 @@ class BenchLogs:
 
     def _append(self, bench: OnBench) -> None:
         if self._log is not None and bench.last is not None:
-            self._log.lines.append(chained(self._log.lines[-1], *bench.last))
+            self._log.add(chained(self._log.lines[-1], *bench.last))
             self._write()
 
     def _write(self) -> None:
@@ -97,14 +103,16 @@ class BenchLogs:
             return
         if self._scenario:
             self.folder.mkdir(parents=True, exist_ok=True)
-            write_atomic(
-                self._log.path.with_name(
-                    self._log.path.name.removesuffix(LOG) + SCENARIO_FILE.suffix
-                ),
-                self._scenario,
-            )
+            write_atomic(scenario_beside(self._log.path), self._scenario)
             self._scenario = ""
         self._log.write()
+
+    def close(self) -> None:
+        """Let go of the log; what waits is tried once more."""
+        self.catch_up()
+        if self._log is not None:
+            self._log.close()
+            self._log = None
 
     def catch_up(self) -> bool:
         """Write what waits; whether nothing waits any longer."""
@@ -122,9 +130,10 @@ class BenchLogs:
 
     def _forget_the_oldest(self) -> None:
         for path in self._logs()[MOST_RUNS:]:
-            for suffix in (LOG, SCENARIO_FILE.suffix):
-                with contextlib.suppress(OSError):
-                    path.with_name(path.name.removesuffix(LOG) + suffix).unlink(missing_ok=True)
+            if not is_held(path):
+                for old in (path, scenario_beside(path)):
+                    with contextlib.suppress(OSError):
+                        old.unlink(missing_ok=True)
 
     def unfinished(self) -> OnBench | None:
         """The newest run that no other window is at, if it was not finished; it goes on here."""
@@ -135,7 +144,7 @@ class BenchLogs:
         return None
 
     def _brought_back(self, path: Path) -> OnBench | None:
-        scenario = read_scenario(path.with_name(path.name.removesuffix(LOG) + SCENARIO_FILE.suffix))
+        scenario = read_scenario(scenario_beside(path))
         log = parse_log(read_text(path, "a log of the bench", MOST_BYTES))
         if log.header is None or log.header.scenario_digest != scenario_digest(scenario):
             return None

@@ -19,12 +19,14 @@ from true_compass.core.limits import EngineError
 from true_compass.files.book_db import BookError
 from true_compass.files.book_file import Book, Line
 from true_compass.files.book_learnt import HandTest
+from true_compass.files.database import SOON_S
 from true_compass.files.engine_values import engine_digest, values_of_engine
 from true_compass.session.book import Learnt, OnBook, new_job
 from true_compass.session.progress import Clock, utc_now
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
 
+WAITS: Final = "It is tried again until it is written."
 CARRIED: Final = ("person", "blades", "blade_step_mm", "unit", "by_distance", "seen_by")
 """What a new job takes over from the last one of this engine."""
 
@@ -41,6 +43,8 @@ class BookKeeper:
         self._book: Book | None = None
         self._session: Session | None = None
         self._on_disk: dict[str, Job] = {}
+        self._late: dict[str, tuple[OnBook, Engine]] = {}
+        """Jobs as they are here and not yet in the book, by id, each with its engine as set."""
         self._seen = -1
         self._lines: dict[str, list[Line]] = {}
         self._entries: dict[str, list[Entry]] = {}
@@ -51,9 +55,13 @@ class BookKeeper:
         """The open book; None where it cannot be used."""
         if self._book is None and not self.refusal:
             try:
-                self._book = Book(self.path)
+                self._book = Book(self.path, busy_s=SOON_S)
             except BookError as error:
-                self._refuse(str(error))
+                self.refusal = str(error)
+                if error.passes:
+                    self._troubles.tell(self.refusal, self._try_to_open)
+                else:
+                    self._troubles.tell(self.refusal)
             else:
                 if self._book.db.why_read_only:
                     self.refusal = (
@@ -63,12 +71,41 @@ class BookKeeper:
                     self._troubles.tell(self.refusal)
         return self._book
 
-    def _refuse(self, sentence: str) -> None:
-        self.refusal = sentence
-        self._troubles.tell(sentence)
+    def _try_to_open(self) -> bool:
+        """Whether a book that could not be opened can be by now; then what waited is written."""
+        if self._book is None:
+            self.refusal = ""
+            if self.book is None:
+                return False
+            self._find_again()
+        return self.catch_up()
+
+    def _find_again(self) -> None:
+        """What was begun without the book goes on in it, on the engine that the book knows."""
+        session = self._session
+        if session is None or session.state.book is None:
+            return
+        on = session.state.book
+        engine = self.engine_of(session.state)
+        job = on.job
+        if job is not None:
+            job = replace(job, engine_id=engine.id)
+            self._late = {job.id: (OnBook(engine, job), session.state.engine)} | {
+                key: late for key, late in self._late.items() if key != job.id
+            }
+        self.forget()
+        session.put_book(OnBook(engine, job if job is not None else self._unfinished(engine)))
+
+    def catch_up(self) -> bool:
+        """Write the entries that wait; whether none does any longer."""
+        for on, model in list(self._late.values()):
+            self._write(on, model)
+        return not self._late
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Let go of the file; what waits is tried once more."""
+        if self._late:
+            self._try_to_open()
         if self._book is not None:
             self._book.close()
         self._book = None
@@ -119,7 +156,7 @@ class BookKeeper:
         elif after.book.job is not None and (
             before.book is None or after.book.job is not before.book.job
         ):
-            self._write(after.book)
+            self._write(after.book, after.engine)
 
     def _moved(self, before: SessionState, after: SessionState) -> None:
         """The engine was saved under another name. A file takes its history along; of a demo rig
@@ -228,26 +265,40 @@ class BookKeeper:
                 return book.job
         return self.begin(origin, school)
 
-    def _write(self, on: OnBook) -> None:
+    def _write(self, on: OnBook, model: Engine) -> None:
+        """Write what differs of a job; where that cannot be, it waits and is told."""
         job, book = on.job, self.book
         assert job is not None
         before = self._on_disk.get(job.id)
-        if book is None or (job.is_blank and before is None) or job == before:
+        if (job.is_blank and before is None) or job == before:
+            self._late.pop(job.id, None)
+            return
+        self._late[job.id] = on, model
+        if book is None:
             return
         try:
             book.db.back_up_of_day(self.clock().astimezone().date())
-            if before is None and book.job(job.id) is None:
-                assert self._session is not None
-                book.put_engine(on.engine, values_of_engine(self._session.state.engine))
-            if job.is_blank:
-                book.drop_job(job.id)
-                self._on_disk.pop(job.id, None)
-            else:
-                book.write_job(before, job, self.clock().replace(microsecond=0).isoformat())
-                self._on_disk[job.id] = job
-            self.forget()
+            with book.db.writing("the entry"):
+                if before is None and book.job(job.id) is None:
+                    book.put_engine(on.engine, values_of_engine(model))
+                if job.is_blank:
+                    book.drop_job(job.id)
+                else:
+                    book.write_job(before, job, self.clock().replace(microsecond=0).isoformat())
         except BookError as error:
-            self._troubles.tell(str(error))
+            if error.passes:
+                # Another program is done within a moment as a rule: it is told if it is not.
+                self._troubles.put_off(f"{error} {WAITS}", self.catch_up)
+            else:
+                del self._late[job.id]
+                self._troubles.tell(str(error))
+            return
+        del self._late[job.id]
+        if job.is_blank:
+            self._on_disk.pop(job.id, None)
+        else:
+            self._on_disk[job.id] = job
+        self.forget()
 
     def write_of(self, model: Engine, key: str, make: Callable[[BookEngine, datetime], Job]) -> str:
         """Write a job of an engine that need not be the open one; what was written, or why not."""

@@ -1,25 +1,29 @@
 """Answers on the disk, each at once: the record of answers, and a result file a lesson and person.
 
-A result is a chained log in the state folder; where the lesson was handed out, the same file lies
-beside it for the instructor. A stick that was pulled out is told once, and nothing is lost: what is
-here is handed in when it is there again.
+A result is a chained log in the state folder, one a window; where the lesson was handed out, the
+same file lies beside it for the instructor. A stick that was pulled out and a full disk are told
+once, and nothing is lost: what has no room waits and is written when there is some.
 """
 
 import contextlib
-import os
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
+from itertools import takewhile
 from pathlib import Path
 from typing import Final
 from uuid import uuid4
 
+from true_compass.core.chained import compact
 from true_compass.files.answers_file import NAME, Answers, AnswersError
 from true_compass.files.atomic import write_atomic
+from true_compass.files.database import SOON_S
+from true_compass.files.growing import GrowingFile, is_held
 from true_compass.files.lesson_file import lesson_digest, lesson_text
 from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_text
 from true_compass.lessons.lesson import Lesson, set_seed
+from true_compass.lessons.mastery import Shown
 from true_compass.lessons.result import (
     SUFFIX,
     Header,
@@ -28,6 +32,7 @@ from true_compass.lessons.result import (
     ResultError,
     chained,
     parse_result,
+    together,
 )
 from true_compass.lessons.work import Given, firsts_of, shown_by
 from true_compass.session.lesson import OnLesson
@@ -49,20 +54,27 @@ class LessonKeeper:
         self._troubles = troubles
         self._clock = clock
         self._answers: Answers | None = None
-        self._path: Path | None = None
-        self._lines: list[str] = []
+        self._late: list[tuple[Person, str, Given, Shown]] = []
+        """Answers that the record has not taken yet."""
+        self._file: GrowingFile | None = None
         self._of: tuple[str, str, int] | None = None
+        self._behind: list[GrowingFile] = []
+        """Results of earlier lessons, of which something waits."""
         self.handed_in: Path | None = None
         """Where the result of the lesson that is worked through was last left, or None."""
 
     @property
     def answers(self) -> Answers | None:
         """The record of answers; None, and told, where it cannot be used."""
+        try:
+            return self._opened()
+        except AnswersError as error:
+            self._troubles.tell(str(error))
+            return None
+
+    def _opened(self) -> Answers:
         if self._answers is None:
-            try:
-                self._answers = Answers(self._data / NAME)
-            except AnswersError as error:
-                self._troubles.tell(str(error))
+            self._answers = Answers(self._data / NAME, busy_s=SOON_S)
         return self._answers
 
     def now(self) -> datetime:
@@ -74,7 +86,11 @@ class LessonKeeper:
         return self._clock().astimezone().date().isoformat()
 
     def close(self) -> None:
-        """Let go of the record."""
+        """Let go of the files; what waits is tried once more."""
+        self.catch_up()
+        for file in (*self._behind, *filter(None, (self._file,))):
+            file.close()
+        self._file, self._of, self._behind = None, None, []
         if self._answers is not None:
             self._answers.close()
             self._answers = None
@@ -103,69 +119,101 @@ class LessonKeeper:
                 "The clock of this computer went back: the answer is kept, with a date before the "
                 "last one. Set the clock."
             )
-        try:
-            if self.answers is not None:
-                shown = shown_by(lesson.lesson, given)
-                self.answers.write(lesson.person, lesson.lesson.id, given, shown)
-        except AnswersError as error:
-            self._troubles.tell(str(error))
+        shown = shown_by(lesson.lesson, given)
+        self._late.append((lesson.person, lesson.lesson.id, given, shown))
+        self._write_record()
         if lesson.lesson.is_free:
             return
-        try:
-            self._begin(lesson)
-            self._append(given)
-        except OSError as error:
-            self._troubles.tell(
-                f"The result cannot be kept in {self.folder} ({error.strerror}): make room, or the "
-                "result is lost when the program closes."
-            )
+        file = self._file_of(lesson, given)
+        file.add(chained(file.lines[-1], given))
+        self._write_results()
         if lesson.folder:
             self.hand_in(Path(lesson.folder))
 
-    def _begin(self, lesson: OnLesson) -> None:
-        """Go on in the result of this lesson and person, or begin one."""
+    def _write_record(self) -> None:
+        """Put into the record what waits for it, in the order in which it was given."""
+        try:
+            self._write_late()
+        except AnswersError as error:
+            self._troubles.put_off(str(error), self.catch_up)
+
+    def _write_late(self) -> None:
+        while self._late:
+            self._opened().write(*self._late[0])
+            del self._late[0]
+
+    def _write_results(self) -> None:
+        try:
+            self._write_files()
+        except OSError as error:
+            self._troubles.tell(
+                f"The result cannot be kept in {self.folder} ({error.strerror}). It waits here "
+                "until there is room: make some before the program is closed.",
+                self.catch_up,
+            )
+
+    def _write_files(self) -> None:
+        for file in (*self._behind, *filter(None, (self._file,))):
+            file.write()
+        for file in self._behind:
+            file.close()
+        self._behind = []
+
+    def catch_up(self) -> bool:
+        """Write what waits; whether nothing waits any longer."""
+        try:
+            self._write_files()
+            self._write_late()
+        except (OSError, AnswersError):
+            return False
+        return True
+
+    def _file_of(self, lesson: OnLesson, given: Given | None = None) -> GrowingFile:
+        """The result of this lesson and person, with all that was answered before `given`: one
+        that is there and that no other window writes, or a new one.
+        """
         of = (lesson.lesson.id, lesson.person.id, lesson.seed)
-        if self._of == of:
-            return
-        self._of, self._path, self._lines, self.handed_in = of, None, [], None
-        digest = lesson_digest(lesson.lesson)
-        for path, result in self._results():
-            header = result.header
-            same = (header.lesson_id, header.person.id, header.seed) == of and result.whole
-            if same and header.lesson_digest == digest:
+        if self._of == of and self._file is not None:
+            return self._file
+        if self._file is not None:
+            self._behind.append(self._file)
+        self._of, self.handed_in = of, None
+        before = list(takewhile(lambda one: one is not given, lesson.given))
+        self._file = self._gone_on_with(lesson, before) or self._begun(lesson, before)
+        return self._file
+
+    def _gone_on_with(self, lesson: OnLesson, before: Sequence[Given]) -> GrowingFile | None:
+        """A result that nobody writes, and that holds all that was answered."""
+        told = {compact(one.record()) for one in before}
+        for path, result in self._results_of(lesson.lesson, lesson.person):
+            held = {compact(one.record()) for one in result.given}
+            if result.header.seed != lesson.seed or not told <= held:
+                continue
+            with contextlib.suppress(OSError, EngineFileError):
                 text = read_text(path, "a result", MOST_BYTES)
-                self._path = path
-                self._lines = [line for line in text.split("\n")[:-1] if line.strip()]
-                if result.torn:
-                    write_atomic(path, self._text())
-                return
+                lines = [line for line in text.split("\n")[:-1] if line.strip()]
+                file = GrowingFile.gone_on_with(path, lines)
+                if file is not None:
+                    return file
+        return None
+
+    def _begun(self, lesson: OnLesson, before: Sequence[Given]) -> GrowingFile:
         header = Header(
             str(uuid4()),
             lesson.lesson.id,
-            digest,
+            lesson_digest(lesson.lesson),
             lesson.lesson.title,
             lesson_text(lesson.lesson),
             lesson.person,
             lesson.seed,
             VERSION,
         )
-        self.folder.mkdir(parents=True, exist_ok=True)
-        self._path = self.folder / result_name(lesson.lesson.title, lesson.person, header.id)
-        self._lines = [header.line()]
-        write_atomic(self._path, self._text())
         self._forget_the_oldest()
-
-    def _text(self) -> str:
-        return "".join(f"{line}\n" for line in self._lines)
-
-    def _append(self, given: Given) -> None:
-        assert self._path is not None
-        line = chained(self._lines[-1], given)
-        self._lines.append(line)
-        with self._path.open("ab") as file:
-            file.write(line.encode("utf-8") + b"\n")
-            file.flush()
-            os.fsync(file.fileno())
+        name = result_name(lesson.lesson.title, lesson.person, header.id)
+        file = GrowingFile(self.folder / name, [header.line()])
+        for one in before:
+            file.add(chained(file.lines[-1], one))
+        return file
 
     def erase(self, person: Person) -> None:
         """Take one person out of the record, with their result files. Raises `AnswersError`."""
@@ -177,23 +225,27 @@ class LessonKeeper:
                     path.unlink(missing_ok=True)
                 except OSError as error:
                     self._troubles.tell(f"{path} could not be erased ({error.strerror}).")
-        self._of = None
+        self._late = [late for late in self._late if late[0].id != person.id]
+        if self._of is not None and self._of[1] == person.id:
+            self._file, self._of = None, None
+        for file in list(self._behind):
+            if parse_result(file.text()).header.person.id == person.id:
+                self._behind.remove(file)
 
     def hand_in_again(self, lesson: OnLesson) -> bool:
         """Leave the result of a lesson where it was handed out; whether that could be done."""
-        try:
-            self._begin(lesson)
-        except OSError as error:
-            self._troubles.tell(f"The result cannot be found here ({error.strerror}).")
-            return False
+        self._file_of(lesson)
+        self._write_results()
         return self.hand_in(Path(lesson.folder))
 
     def hand_in(self, folder: Path) -> bool:
         """Put the result beside its lesson; whether that could be done."""
-        if self._path is None:
+        if self._file is None:
             return False
+        goal = folder / self._file.path.name
         try:
-            write_atomic(folder / self._path.name, self._text())
+            # Whatever somebody put there under that name is replaced, never written through.
+            write_atomic(goal, self._file.text(), follow=False)
         except OSError as error:
             self.handed_in = None
             self._troubles.tell(
@@ -201,17 +253,20 @@ class LessonKeeper:
                 "put the stick back, and the next answer leaves it there."
             )
             return False
-        self.handed_in = folder / self._path.name
+        self.handed_in = goal
         return True
 
     def answered_of(self, person: Person) -> dict[str, int]:
         """How many questions a person has answered, by lesson, as the results here have it."""
-        found: dict[str, int] = {}
+        asked: dict[tuple[str, int], set[tuple[int, int]]] = {}
         for _, result in self._results():
-            if result.header.person.id == person.id and result.whole:
-                asked = {(given.part, given.nth) for given in result.given}
-                lesson = result.header.lesson_id
-                found[lesson] = max(found.get(lesson, 0), len(asked))
+            header = result.header
+            if header.person.id == person.id and result.whole:
+                of_set = asked.setdefault((header.lesson_id, header.seed), set())
+                of_set |= {(given.part, given.nth) for given in result.given}
+        found: dict[str, int] = {}
+        for (lesson, _), of_set in asked.items():
+            found[lesson] = max(found.get(lesson, 0), len(of_set))
         return found
 
     def _results(self) -> list[tuple[Path, Result]]:
@@ -229,25 +284,35 @@ class LessonKeeper:
 
     def _forget_the_oldest(self) -> None:
         for path in self._paths()[MOST_RESULTS:]:
-            with contextlib.suppress(OSError):
-                path.unlink(missing_ok=True)
+            if not is_held(path):
+                with contextlib.suppress(OSError):
+                    path.unlink(missing_ok=True)
 
     def set_of(self, lesson: Lesson, person: Person) -> tuple[int, tuple[Given, ...]]:
         """The seed of the set that a person goes on with, and what was answered of it: the last set
         that was not finished, on whatever day it was begun, else the set of today.
         """
-        digest, today = lesson_digest(lesson), set_seed(lesson, person.id, self.today())
-        of_today: tuple[Given, ...] = ()
-        for _, result in self._results():
+        today = set_seed(lesson, person.id, self.today())
+        by_seed: dict[int, list[Result]] = {}
+        for _, result in self._results_of(lesson, person):
+            by_seed.setdefault(result.header.seed, []).append(result)
+        sets = {seed: together(results) for seed, results in by_seed.items()}
+        for seed, given in sets.items():
+            if 0 < len(firsts_of(given)) < lesson.asked_count:
+                return seed, given
+        return today, sets.get(today, ())
+
+    def _results_of(self, lesson: Lesson, person: Person) -> list[tuple[Path, Result]]:
+        """The whole results of one person in one lesson as it is now, the newest first."""
+        of = (lesson.id, person.id, lesson_digest(lesson))
+
+        def is_of(result: Result) -> bool:
             header = result.header
-            same = (header.lesson_id, header.person.id) == (lesson.id, person.id)
-            if not (same and header.lesson_digest == digest and result.whole):
-                continue
-            if 0 < len(firsts_of(result.given)) < lesson.asked_count:
-                return header.seed, result.given
-            if header.seed == today:
-                of_today = of_today or result.given
-        return today, of_today
+            return (header.lesson_id, header.person.id, header.lesson_digest) == of
+
+        return [
+            (path, result) for path, result in self._results() if is_of(result) and result.whole
+        ]
 
 
 def result_name(title: str, person: Person, result_id: str) -> str:

@@ -39,6 +39,10 @@ class Troubles:
             if self._listener is not None:
                 self._listener(sentence)
 
+    def put_off(self, sentence: str, again: Callable[[], bool]) -> None:
+        """Something waits; the sentence is said if it still does when it is tried again."""
+        self._again[sentence] = again
+
     @property
     def wait(self) -> bool:
         """Whether something waits to be tried again."""
@@ -47,8 +51,11 @@ class Troubles:
     def try_again(self) -> None:
         """Try what waits. What is over may be told anew if it comes back."""
         for sentence, again in list(self._again.items()):
-            if again():
-                del self._again[sentence]
+            if not again():
+                self.tell(sentence)
+                continue
+            del self._again[sentence]
+            if sentence in self._told:
                 self._told.remove(sentence)
                 self.tell(WRITTEN)
                 self._told.remove(WRITTEN)

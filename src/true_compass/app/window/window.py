@@ -55,6 +55,7 @@ if TYPE_CHECKING:
 
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
+AGAIN_MS: Final = 500
 PROJECTOR: Final = "Projector view: Esc leaves it. The pages are at the top edge."
 
 
@@ -165,6 +166,10 @@ class MainWindow(QWidget):
         for done in (bridge.engine_changed, bridge.history_changed, bridge.lesson_changed):
             done.connect(self.note.pass_by)
         self.note.coming.connect(self._place_note)
+        self._again_timer = QTimer(self)
+        self._again_timer.setInterval(AGAIN_MS)
+        self._again_timer.timeout.connect(self._keeping.troubles.try_again)
+        self._again_timer.start()
         self._note_timer = QTimer(self)
         self._note_timer.setSingleShot(True)
         self._note_timer.timeout.connect(self._lay_note)
@@ -521,4 +526,6 @@ class MainWindow(QWidget):
             self._book.close()
         if self._lessons is not None:
             self._lessons.close()
+        if self._runs is not None:
+            self._runs.close()
         super().closeEvent(event)

@@ -4,13 +4,14 @@ The folder is watched, and looked at every few seconds as well: shared folders m
 file is read again only when it changed.
 """
 
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Final
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
-from true_compass.files.result_files import NoResultError, newest_of, read_sheet, result_paths
-from true_compass.lessons.collect import Sheet
+from true_compass.files.result_files import known_lessons, result_paths, sheet_or_why
+from true_compass.lessons.collect import Sheet, one_each
 
 EVERY_MS: Final = 5_000
 SOON_MS: Final = 300
@@ -28,7 +29,10 @@ class Collector(QObject):
         super().__init__(parent)
         self.folder: Path | None = None
         self.trouble = ""
+        self.own: Callable[[], Mapping[str, frozenset[str]]] = dict
+        """Lessons that were handed out from here: digests by id."""
         self._read: dict[Path, tuple[Stamp, Sheet | str]] = {}
+        self._sheets: list[Sheet] | None = None
         self._todo: list[Path] = []
         self._of = 0
         self._watcher = QFileSystemWatcher(self)
@@ -48,8 +52,13 @@ class Collector(QObject):
 
     @property
     def sheets(self) -> list[Sheet]:
-        """Every result, one for each: of copies the one with the most answers."""
-        return newest_of(held for _, held in self._read.values() if isinstance(held, Sheet))
+        """Every result, one for each set of a person."""
+        if self._sheets is None:
+            known = dict(known_lessons([] if self.folder is None else [self.folder]))
+            known |= self.own()
+            held = (held for _, held in self._read.values() if isinstance(held, Sheet))
+            self._sheets = one_each(held, known)
+        return self._sheets
 
     @property
     def left_out(self) -> list[str]:
@@ -68,7 +77,7 @@ class Collector(QObject):
         if self._watcher.directories():
             self._watcher.removePaths(self._watcher.directories())
         self.folder, self.trouble = folder, ""
-        self._read, self._todo = {}, []
+        self._read, self._todo, self._sheets = {}, [], None
         if folder is None:
             self._poll.stop()
             return
@@ -85,8 +94,7 @@ class Collector(QObject):
         if self.folder is None or self._todo:
             return
         try:
-            paths = result_paths(self.folder)
-            stamps = {path: _stamp(path) for path in paths}
+            stamps = {path: _stamp(path) for path in result_paths(self.folder)}
         except OSError as error:
             self._tell(f"{self.folder} cannot be read ({error.strerror}): is the stick there?")
             return
@@ -95,6 +103,7 @@ class Collector(QObject):
         gone = [path for path in self._read if path not in stamps]
         for path in gone:
             del self._read[path]
+            self._sheets = None
         self._todo = [p for p, stamp in stamps.items() if self._read.get(p, ((), ""))[0] != stamp]
         self._of = len(self._todo)
         self._tell("")
@@ -112,16 +121,9 @@ class Collector(QObject):
         if not self._todo:
             return
         path = self._todo.pop(0)
-        try:
-            stamp = _stamp(path)
-            held: Sheet | str = read_sheet(path)
-        except NoResultError as error:
-            held = str(error)
-        except OSError:
-            # Gone again since it was seen: the next look will tell.
-            self._go_on()
-            return
-        self._read[path] = (stamp, held)
+        stamp = _stamp(path)
+        self._read[path] = (stamp, sheet_or_why(path))
+        self._sheets = None
         self._go_on()
 
     def _go_on(self) -> None:
@@ -140,5 +142,9 @@ class Collector(QObject):
 
 
 def _stamp(path: Path) -> Stamp:
-    told = path.stat()
+    try:
+        told = path.stat()
+    except OSError:
+        # A link to nothing, or a file that has just gone: reading it says so.
+        return (0, 0)
     return told.st_mtime_ns, told.st_size

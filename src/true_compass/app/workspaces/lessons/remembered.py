@@ -1,11 +1,12 @@
 """What of lessons outlasts the program beside the answers: lessons that were handed out and opened
-here, and where each lesson was left."""
+here or handed out from here, and where each lesson was left."""
 
 from dataclasses import astuple, dataclass
 from pathlib import Path
 from typing import Final
 
 from true_compass.app.keeping.settings import Section
+from true_compass.files.lesson_file import lesson_digest
 from true_compass.lessons.lesson import Lesson
 from true_compass.session.lesson import OnLesson
 
@@ -13,6 +14,8 @@ MOST_HANDED: Final = 12
 MOST_PLACES: Final = 60
 HANDED: Final = "handed"
 PLACES: Final = "places"
+OWN: Final = "own"
+MOST_OWN: Final = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +39,14 @@ def is_handed(value: object) -> bool:
     """Whether kept settings are such a list."""
     return isinstance(value, list) and all(
         isinstance(row, list) and len(row) == 4 and all(isinstance(word, str) for word in row)
+        for row in value
+    )
+
+
+def is_own(value: object) -> bool:
+    """Whether kept settings are pairs of words."""
+    return isinstance(value, list) and all(
+        isinstance(row, list) and len(row) == 2 and all(isinstance(word, str) for word in row)
         for row in value
     )
 
@@ -64,6 +75,23 @@ class RememberedLessons:
         others = [each for each in self.handed() if each.lesson_id != lesson.id]
         rows = [list(astuple(each)) for each in (one, *others)]
         self._settings.put(HANDED, rows[:MOST_HANDED])
+
+    def own(self) -> dict[str, frozenset[str]]:
+        """The digests of lessons that were handed out from here, by id."""
+        found: dict[str, set[str]] = {}
+        for lesson_id, digest in self._own():
+            found.setdefault(lesson_id, set()).add(digest)
+        return {key: frozenset(digests) for key, digests in found.items()}
+
+    def _own(self) -> list[list[str]]:
+        kept = self._settings.get(OWN)
+        return [[str(word) for word in row] for row in kept] if isinstance(kept, list) else []
+
+    def put_own(self, lesson: Lesson) -> None:
+        """A lesson was handed out from here: what comes back is held against it."""
+        row = [lesson.id, lesson_digest(lesson)]
+        others = [each for each in self._own() if each != row]
+        self._settings.put(OWN, [row, *others][:MOST_OWN])
 
     def _places(self) -> dict[str, int]:
         kept = self._settings.get(PLACES)

@@ -27,7 +27,14 @@ from true_compass.app.workspaces.lessons.make_model import MakeModel
 from true_compass.app.workspaces.lessons.make_view import MakeView
 from true_compass.app.workspaces.lessons.model import LessonModel
 from true_compass.app.workspaces.lessons.notes_window import NotesWindow
-from true_compass.app.workspaces.lessons.remembered import HANDED, PLACES, is_handed, is_places
+from true_compass.app.workspaces.lessons.remembered import (
+    HANDED,
+    OWN,
+    PLACES,
+    is_handed,
+    is_own,
+    is_places,
+)
 from true_compass.app.workspaces.lessons.show_view import ShowView
 from true_compass.files.lesson_file import SUFFIX, read_lesson
 from true_compass.files.problems import EngineFileError
@@ -66,6 +73,7 @@ class LessonsWorkspace(TabbedWorkspace):
         "folder": Remembered("", _is_path),
         HANDED: Remembered([], is_handed),
         PLACES: Remembered({}, is_places),
+        OWN: Remembered([], is_own),
     }
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
@@ -75,6 +83,7 @@ class LessonsWorkspace(TabbedWorkspace):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.model = model = LessonModel(desk, self)
         self.room = ClassModel(desk, self)
+        self.room.collector.own = self.model.remembered.own
         self.making = MakeModel(desk, model.keeper.folder.parent / "lessons", self)
         self.list = LessonList(model, self)
         self.learn = LearnView(model, self)
@@ -255,6 +264,7 @@ class LessonsWorkspace(TabbedWorkspace):
     def _hand_out_lesson(self, lesson: Lesson) -> None:
         path = self.desk.files.ask_lesson(f"{lesson.title}{SUFFIX}".replace("/", "-"))
         if path is not None and self.making.write(path, lesson):
+            self.model.remembered.put_own(lesson)
             self.room.collect_from(path.parent)
 
     def _try_it(self) -> None:
