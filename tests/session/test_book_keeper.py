@@ -272,9 +272,9 @@ def test_work_begun_while_the_book_was_held_goes_to_the_engine_that_the_book_kno
     other.close()
     late.troubles.try_again()
     assert late.told[-1] == WRITTEN
-    first, second = on_disk(desk)
-    assert first.engine_id == second.engine_id == late.job.engine_id
-    assert second == late.job
+    both = on_disk(desk)
+    assert late.job in both
+    assert [job.engine_id for job in both] == [late.job.engine_id] * 2
 
 
 def test_a_disk_that_was_full_at_the_first_opening_leaves_no_empty_book(tmp_path: Path) -> None:
