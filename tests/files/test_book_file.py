@@ -12,10 +12,10 @@ import pytest
 from tests.files.jobs import JOEL, MINA, NOW, book_engine, filled, full_job
 from true_compass.book.job import BookEngine, ItemRecord, Measure
 from true_compass.core.items import item_named
-from true_compass.files.book_db import VERSION, BookError
+from true_compass.files.book_db import VERSION, BookError, StoppedError
 from true_compass.files.book_file import Book
 from true_compass.files.book_learnt import HandTest, HotCold
-from true_compass.files.book_merge import CancelledError, merge
+from true_compass.files.book_merge import merge
 from true_compass.files.engine_values import values_of_engine
 
 LATER = "2026-11-12T11:00:00+00:00"
@@ -263,7 +263,7 @@ def test_a_merge_that_is_stopped_leaves_both_as_they_were(tmp_path: Path) -> Non
         told.append((done, of))
         return done < 4
 
-    with pytest.raises(CancelledError, match="as they were"):
+    with pytest.raises(StoppedError, match="as they were"):
         merge(ours, path, tell=tell)
     assert told[-1] == (4, 8)
     assert (ours.digests(), theirs.digests()) == before

@@ -4,7 +4,6 @@ The chain shows that a log was altered, not by whom, and cannot show that a whol
 A plain list of actions, one a line, is a log too: nothing vouches for it.
 """
 
-import json
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -12,7 +11,7 @@ from true_compass.bench.actions import Answer
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Scenario
 from true_compass.bench.state import RefusedError
-from true_compass.core.chained import compact, mark_of
+from true_compass.core.chained import compact, mark_of, plain_json
 
 FORMAT: Final = "true-compass-benchlog"
 VERSION: Final = 1
@@ -102,8 +101,8 @@ def parse_log(text: str) -> Log:
 
 def _is_json(line: str) -> bool:
     try:
-        json.loads(line)
-    except (ValueError, RecursionError):
+        plain_json(line)
+    except ValueError:
         return False
     return True
 
@@ -112,8 +111,8 @@ def _value(nth: int, line: str) -> dict[str, Any]:
     if len(line) > MOST_LINE:
         raise LogError(f"has a line {nth} that is too long for an action")
     try:
-        value = json.loads(line)
-    except (ValueError, RecursionError):
+        value = plain_json(line)
+    except ValueError:
         raise LogError(f"is not readable in line {nth}: is this a log of the bench?") from None
     if not isinstance(value, dict):
         raise LogError(f"has no action in line {nth}: is this a log of the bench?")

@@ -4,13 +4,14 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
+from io import TextIOWrapper
 from pathlib import Path
 from typing import IO, Any
 from uuid import uuid4
 
 from true_compass.bench.actions import Answer
 from true_compass.bench.faults import FAULTS, Fault
-from true_compass.bench.log import Header, LogError, chained, parse_log, played
+from true_compass.bench.log import MOST_LINE, Header, LogError, chained, parse_log, played
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Hand, Scenario
 from true_compass.bench.state import RefusedError
@@ -21,6 +22,7 @@ from true_compass.cli.common import (
     is_there,
     resolve_engine,
 )
+from true_compass.core.chained import plain_json
 from true_compass.files.atomic import write_atomic
 from true_compass.files.engine_values import engine_digest
 from true_compass.files.reading import read_text
@@ -209,8 +211,10 @@ class Line:
     def answer(self, text: str) -> Answer:
         """Do what one line asks. What cannot be done answers an error and changes nothing."""
         try:
-            action = json.loads(text, parse_constant=_no_constant)
-        except (ValueError, RecursionError):
+            if len(text) > MOST_LINE:
+                raise ValueError("too long")
+            action = plain_json(text)
+        except ValueError:
             return {"error": 'A line is one JSON object, such as {"do":"bar","deg":30}.'}
         try:
             self.run, answer = self.run.done(action)
@@ -226,12 +230,13 @@ class Line:
             self._log.flush()
 
 
-def _no_constant(name: str) -> float:
-    raise ValueError(name)
-
-
 def _serve(options: argparse.Namespace, scenario: Scenario) -> Outcome:
     """Answer lines from standard input until it ends; exit 1 if the work was judged wrong."""
+    if sys.stdin is None:
+        raise UsageError("--stdin is closed: send one JSON action a line")
+    if isinstance(sys.stdin, TextIOWrapper):
+        # A line in another encoding is answered like any other that is no action.
+        sys.stdin.reconfigure(encoding="utf-8", errors="surrogateescape")
     if options.log is None:
         line = Line(scenario)
         return _spoken(line, sys.stdin, print)

@@ -13,6 +13,8 @@ import stat
 from pathlib import Path
 from typing import Any, Final
 
+from true_compass.core.chained import plain_json
+
 PATIENCE_S: Final = 2.0
 MOST_BYTES: Final = 20_000
 LONGEST_PATH: Final = 100
@@ -71,7 +73,7 @@ def read_asked(data: bytes) -> dict[str, str] | None:
     if len(data) > MOST_BYTES:
         return None
     try:
-        asked = json.loads(data)
+        asked = plain_json(data)
     except ValueError:
         return None
     if not isinstance(asked, dict) or set(asked) - {"rig", "path"}:

@@ -5,6 +5,10 @@ A chain shows that a file was altered, not by whom, and cannot show that a whole
 
 import hashlib
 import json
+import math
+from typing import Any, Final
+
+MOST_DIGITS: Final = 20
 
 
 def compact(values: object) -> str:
@@ -14,6 +18,35 @@ def compact(values: object) -> str:
     '{"a":"é","b":1}'
     """
     return json.dumps(values, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+
+
+def plain_json(text: str | bytes) -> Any:
+    """What a line of JSON holds. Raises `ValueError` for what is none, or what nothing could be
+    done with: brackets too deep, numbers that are none or without end, half characters.
+
+    >>> plain_json('{"deg": 30}')
+    {'deg': 30}
+    """
+    try:
+        value = json.loads(text, parse_constant=_no_number, parse_float=_float, parse_int=_int)
+        # Half a pair of UTF-16 can be neither hashed, shown nor written.
+        compact(value).encode("utf-8")
+    except RecursionError:
+        raise ValueError("its brackets are too deep") from None
+    return value
+
+
+def _float(text: str) -> float:
+    number = float(text)
+    return number if math.isfinite(number) else _no_number(text)
+
+
+def _int(text: str) -> int:
+    return int(text) if len(text) <= MOST_DIGITS else int(_no_number(text))
+
+
+def _no_number(text: str) -> float:
+    raise ValueError(f"{text[:20]} is no number here")
 
 
 def mark_of(before: str, told: object) -> str:

@@ -7,7 +7,6 @@ from typing import Final
 from true_compass.core.chained import compact
 from true_compass.files.answers_file import Kept
 from true_compass.files.atomic import write_atomic
-from true_compass.files.class_table import safe_cell
 from true_compass.files.job_table import csv_text
 
 HEADS: Final = ("person", "name", "lesson", "skill", "engine", "layout")
@@ -19,7 +18,7 @@ def write_answers_csv(path: Path, kept: Iterable[Kept]) -> int:
     lines = [[*HEADS, *GIVEN]]
     for one in kept:
         who = (one.person.id, one.person.name, one.lesson_id, one.skill, one.engine, one.layout)
-        lines.append([safe_cell(text) for text in (*who, *(_cell(one.given[k]) for k in GIVEN))])
+        lines.append([*who, *(_cell(one.given[k]) for k in GIVEN)])
     write_atomic(path, "\ufeff" + csv_text(lines))
     return len(lines) - 1
 

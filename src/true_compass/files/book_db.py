@@ -1,5 +1,6 @@
 """The file of a book: its tables. How it is opened and written is `database`."""
 
+from collections.abc import Callable
 from typing import ClassVar, Final
 
 from true_compass.files.database import Records, RecordsError, RecordsKind
@@ -40,6 +41,19 @@ UPGRADES: Final = {1: ("ALTER TABLE item ADD COLUMN more TEXT NOT NULL DEFAULT '
 
 class BookError(RecordsError):
     """The book cannot do what was asked: one sentence with the way out. Nothing has changed."""
+
+
+class StoppedError(BookError):
+    """The person stopped it: everything is as it was."""
+
+
+Progress = Callable[[int, int], bool]
+"""Told how many of how many are done; answers whether to go on."""
+
+
+def go_on(done: int, of: int) -> bool:
+    """Nobody is told, and nobody stops it."""
+    return done <= of
 
 
 class BookDb(Records):

@@ -8,9 +8,9 @@ from typing import Any
 from true_compass.book.job import BookEngine, Target
 from true_compass.core.words import counted
 from true_compass.files.atomic import write_atomic
-from true_compass.files.book_db import SUFFIX, BookError
+from true_compass.files.book_db import SUFFIX, BookError, Progress, go_on
 from true_compass.files.book_file import Book
-from true_compass.files.book_merge import Merged, Progress, export_values, merge, questions
+from true_compass.files.book_merge import Merged, export_values, merge, questions
 from true_compass.files.job_import import Setup, jobs_from, take_in
 from true_compass.files.job_table import csv_text, read_table, table_of
 from true_compass.files.job_workbook import write_xlsx
@@ -55,6 +55,7 @@ def take_table(
     clock: Callable[[], datetime],
     *,
     hydraulic: bool,
+    tell: Progress = go_on,
 ) -> str:
     """Take the jobs of a CSV file; those from paper were done on `engine`.
 
@@ -64,7 +65,7 @@ def take_table(
     today = now.astimezone().date()
     setup = Setup(engine, book.person, today, now.isoformat(), targets, hydraulic)
     found = jobs_from(read_table(path), setup, path.name)
-    added = take_in(book, found, engine, values, now.isoformat())
+    added = take_in(book, found, engine, values, now.isoformat(), tell)
     return f"{counted(len(found.jobs), 'job')} read, {added} new."
 
 
@@ -78,7 +79,7 @@ def asked_about(book: Book, path: Path) -> tuple[tuple[BookEngine, BookEngine], 
 
 
 def merge_in(book: Book, path: Path, join: dict[str, str], tell: Progress) -> str:
-    """Take every job of another book. Raises `BookError`, `CancelledError`."""
+    """Take every job of another book. Raises `BookError`, `StoppedError`."""
     done: Merged = merge(book, path, join, tell)
     beside = f", {done.beside} kept beside another" if done.beside else ""
     return f"{done.added} jobs added, {done.renewed} renewed, {done.same} the same{beside}."

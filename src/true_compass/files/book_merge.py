@@ -6,23 +6,16 @@ it, with an id that follows from what it says, so that merging again changes not
 """
 
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 from uuid import NAMESPACE_OID, uuid5
 
 from true_compass.book.job import BookEngine, Job
-from true_compass.files.book_db import BookError
+from true_compass.files.book_db import Progress, StoppedError, go_on
 from true_compass.files.book_file import Book
 from true_compass.files.book_rows import job_digest
-
-Progress = Callable[[int, int], bool]
-"""Told how many of how many jobs are done; answers whether to go on."""
-
-
-class CancelledError(BookError):
-    """The person stopped it: both books are as they were."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,17 +32,13 @@ class Merged:
     asked: tuple[tuple[BookEngine, BookEngine], ...] = ()
 
 
-def _go_on(done: int, of: int) -> bool:
-    return done <= of
-
-
 def merge(
-    book: Book, other_path: Path, join: Mapping[str, str] | None = None, tell: Progress = _go_on
+    book: Book, other_path: Path, join: Mapping[str, str] | None = None, tell: Progress = go_on
 ) -> Merged:
     """Take every job of another book into this one; the other is only read.
 
     `join` says which of their engines are which of ours, by id: equal numbers are asked about.
-    Raises `BookError`, `CancelledError`; then both are as they were.
+    Raises `BookError`, `StoppedError`; then both are as they were.
     """
     other = Book(other_path, read_only=True)
     try:
@@ -94,7 +83,7 @@ def _merge(book: Book, other: Book, join: dict[str, str], tell: Progress) -> Mer
                 counts[_take_job(book, other, ours, told)] += 1
                 done += 1
                 if not tell(done, len(lines)):
-                    raise CancelledError("Stopped: both books are as they were.")
+                    raise StoppedError("Stopped: both books are as they were.")
     return Merged(**counts, asked=asked)
 
 

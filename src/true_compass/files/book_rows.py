@@ -55,6 +55,7 @@ ITEM_COLUMNS: Final = (
     "shim_left_mm",
     "more",
 )
+MOST_FIGURE: Final = 1e9
 MORE_KEYS: Final = {"seen_to", "off_heel", "torqued"}
 MORE: Final = ITEM_COLUMNS[-1]
 """A cell of JSON for what came after version 1 of the book; empty where there is nothing."""
@@ -102,7 +103,10 @@ def _text(field: str, value: Any) -> str:
 
 
 def _number(field: str, value: Any) -> float:
-    return float(_typed(field, value, _FLOAT))
+    number = _typed(field, value, _FLOAT)
+    if not -MOST_FIGURE <= number <= MOST_FIGURE:
+        raise EngineError(field, f"makes no sense: {str(number)[:30]}")
+    return float(number)
 
 
 def _yes(field: str, value: Any) -> bool:
@@ -290,7 +294,7 @@ def job_from(
         day=_day("day", columns["day"]),
         made=columns["made"],
         person=person,
-        clock=columns["clock"],
+        clock=None if columns["clock"] is None else _number("clock", columns["clock"]),
         by_distance=bool(columns["by_distance"]),
         items=MappingProxyType(items),
         **head_from_values(head),

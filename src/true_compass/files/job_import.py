@@ -3,7 +3,6 @@
 A line that came twice is one job: ids of jobs without one follow from engine, name and day.
 """
 
-import json
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
@@ -24,10 +23,11 @@ from true_compass.book.job import (
     check_item,
 )
 from true_compass.book.trend import ALL_ANEW, ITEM_ANEW
+from true_compass.core.chained import plain_json
 from true_compass.core.items import Item
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit
-from true_compass.files.book_db import BookError
+from true_compass.files.book_db import BookError, Progress, StoppedError, go_on
 from true_compass.files.book_file import Book
 from true_compass.files.book_rows import MEASURES, head_from_values
 from true_compass.files.job_table import (
@@ -110,31 +110,50 @@ def take_in(
     engine: BookEngine | None,
     values: dict[str, Any] | None,
     now: str,
+    tell: Progress = go_on,
 ) -> int:
     """Write the jobs of a table that are not in a book yet, with their engines; how many were new.
 
-    `engine` with its plain `values` is the one that jobs from paper were done on. Raises
-    `BookError`; what was written before that stays.
+    `engine` with its plain `values` is the one that jobs from paper were done on. `tell` is told
+    how many of how many are done, and says whether to go on. Raises `BookError`, `StoppedError`;
+    then the book is as it was.
     """
-    for digest, copy in found.copies.items():
-        book.put_copy(digest, copy)
     added = 0
-    for job in found.jobs:
-        if book.job(job.id) is not None:
-            continue
-        told = found.engines.get(job.engine_id)
-        if book.engine(job.engine_id) is None or (engine and engine.id == job.engine_id):
-            if told is not None:
-                book.put_engine(told)
-            elif engine is not None and engine.id == job.engine_id:
-                book.put_engine(engine, values)
-            else:
-                raise BookError(
-                    f"The job {job.id} is on an engine that the table does not tell of."
-                )
-        book.write_job(None, job, now)
-        added += 1
+    with book.db.writing("the table"):
+        for digest, copy in found.copies.items():
+            book.put_copy(digest, copy)
+        there = {line.id for line in book.lines()}
+        engines = {one.id for one in book.engines()}
+        for done, job in enumerate(found.jobs, start=1):
+            if job.id not in there:
+                own = engine if engine is not None and engine.id == job.engine_id else None
+                if job.engine_id not in engines or own is not None:
+                    _put_engine(book, found.engines.get(job.engine_id), own, values, job)
+                    engines.add(job.engine_id)
+                book.write_job(None, job, now)
+                there.add(job.id)
+                added += 1
+            if not tell(done, len(found.jobs)):
+                raise StoppedError("Stopped: nothing of the table was taken.")
     return added
+
+
+def _put_engine(
+    book: Book,
+    told: BookEngine | None,
+    own: BookEngine | None,
+    values: dict[str, Any] | None,
+    job: Job,
+) -> None:
+    if told is not None:
+        book.put_engine(told)
+    elif own is not None:
+        book.put_engine(own, values)
+    else:
+        raise BookError(
+            f"The job {job.id[:40]} is on an engine that the table does not tell of: name it with "
+            "--engine. Nothing of the table was taken."
+        )
 
 
 def _facts(table: TableJob) -> tuple[dict[str, Any], dict[str, Any]]:
@@ -144,8 +163,8 @@ def _facts(table: TableJob) -> tuple[dict[str, Any], dict[str, Any]]:
     for name, text in table.facts.items():
         plain = name in TEXT_FACTS or name in ("engine_id", "engine_digest", "made", "person_id")
         try:
-            value = text if plain else json.loads(text)
-        except (ValueError, RecursionError):
+            value = text if plain else plain_json(text)
+        except ValueError:
             raise table.first.wrong(f"fact {name[:30]}", f"makes no sense: {text[:30]!r}") from None
         (own if name in OWN_FACTS else head)[name] = value
     return own, head

@@ -26,6 +26,7 @@ from true_compass.core.units import parse_length_mm
 from true_compass.files.book_rows import MEASURES, head_from_values, head_values
 from true_compass.files.problems import EngineFileError, Problem
 from true_compass.files.reading import column_mark, read_text
+from true_compass.files.safe_cells import plain_cell, safe_cell
 
 FIRST_COLUMNS: Final = (
     "job",
@@ -131,7 +132,7 @@ def _rows(text: str) -> Iterable[Row]:
                 f"has {len(cells)} cells for {len(head)} columns: with decimal commas put "
                 "semicolons between the cells",
             )
-        told = {name: cell.strip() for name, cell in zip(head, cells, strict=False)}
+        told = {name: plain_cell(cell.strip()) for name, cell in zip(head, cells, strict=False)}
         if mark != ",":
             told = {
                 name: cell if name in _WORDS else _with_points(cell) for name, cell in told.items()
@@ -403,9 +404,8 @@ def _item_cells(item: Item, record: ItemRecord) -> dict[str, str]:
 
 
 def csv_text(lines: Sequence[Sequence[str]], mark: str = ",") -> str:
-    """Lines as CSV. A cell that a spreadsheet would take for a formula begins with an apostrophe
-    in no case: plain text stays plain, since the table is read back without a difference.
-    """
+    """Lines as CSV, every cell safe from being taken for a formula; reading takes that back."""
     out = StringIO()
-    csv.writer(out, delimiter=mark, lineterminator="\r\n").writerows(lines)
+    cells = ([safe_cell(cell) for cell in line] for line in lines)
+    csv.writer(out, delimiter=mark, lineterminator="\r\n").writerows(cells)
     return out.getvalue()

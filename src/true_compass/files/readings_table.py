@@ -1,7 +1,7 @@
 """The readings of a cam as a table: one line a reading, as it stood and what it means."""
 
 import csv
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from io import StringIO
 from pathlib import Path
@@ -11,6 +11,7 @@ from true_compass.core.degreeing.found import degrees_of, found
 from true_compass.core.degreeing.sheet import NosePair, Round, Setup, Sheet, TopPair
 from true_compass.core.state import Rig
 from true_compass.files.atomic import write_atomic
+from true_compass.files.safe_cells import safe_cell
 
 COLUMNS: Final = (
     "round",
@@ -32,17 +33,25 @@ def table_text(rig: Rig, sheet: Sheet) -> str:
     """The table as CSV: comma between, point in numbers, a header first."""
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    writer.writerows(map(_safe, _all_lines(rig, sheet)))
+    return out.getvalue()
+
+
+def _safe(cells: Iterable[object]) -> list[object]:
+    return [safe_cell(cell) if isinstance(cell, str) else cell for cell in cells]
+
+
+def _all_lines(rig: Rig, sheet: Sheet) -> Iterable[Sequence[object]]:
+    yield COLUMNS
     setup = sheet.setup or Setup()
     wheel = f"wheel {setup.wheel.scale.value}, zero at {setup.wheel.zero.value}"
     for nth, one in enumerate(sheet.rounds, start=1):
         name = f"{nth} {one.after_step}".strip()
         for top in one.tops:
-            writer.writerows(_top_lines(name, sheet.cylinder, top, wheel))
-        writer.writerows(_nose_lines(rig, sheet, one, name, wheel))
-    writer.writerows(_lobe_lines(sheet))
-    writer.writerows(("", "", name, "", "", text, "", "", "yes", "") for name, text in sheet.texts)
-    return out.getvalue()
+            yield from _top_lines(name, sheet.cylinder, top, wheel)
+        yield from _nose_lines(rig, sheet, one, name, wheel)
+    yield from _lobe_lines(sheet)
+    yield from (("", "", name, "", "", text, "", "", "yes", "") for name, text in sheet.texts)
 
 
 def _lobe_lines(sheet: Sheet) -> Iterable[_Line]:

@@ -5,14 +5,12 @@ that a file was altered, not by whom, and cannot show that a whole file was made
 """
 
 import heapq
-import json
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 from uuid import UUID
 
-from true_compass.core.chained import compact, mark_of
+from true_compass.core.chained import compact, mark_of, plain_json
 from true_compass.lessons.work import Given, GivenError, given_from
 
 FORMAT: Final = "true-compass-result"
@@ -149,23 +147,12 @@ def _value(nth: int, line: str) -> dict[str, Any]:
     if len(line) > MOST_LINE:
         raise ResultError(f"has a line {nth} that is too long")
     try:
-        value = json.loads(line, parse_constant=_no_number, parse_float=_number)
-        # Half a pair of UTF-16 is no text: it cannot be hashed, shown or written.
-        compact(value).encode("utf-8")
-    except (ValueError, RecursionError):
+        value = plain_json(line)
+    except ValueError:
         raise ResultError(f"is not readable in line {nth}: is this a result?") from None
     if not isinstance(value, dict):
         raise ResultError(f"says nothing in line {nth}: is this a result?")
     return value
-
-
-def _number(text: str) -> float:
-    number = float(text)
-    return number if math.isfinite(number) else _no_number(text)
-
-
-def _no_number(text: str) -> float:
-    raise ValueError(f"{text[:20]} is no number")
 
 
 def _header(value: dict[str, Any]) -> Header:
