@@ -406,15 +406,26 @@ def test_jobs_go_out_and_come_back_and_another_book_is_merged(
         answers.path = tmp_path / name
         page.more.doors["take"].click()
     assert book.digests() == before
-    # Another book with another engine of that number is asked about first.
+    # Another book is shown first; that an engine of it has a number of ours is asked about.
     other = filled(tmp_path / "other.tcbook")
     other.close()
     page.take_file(tmp_path / "other.tcbook")
-    window = page.window()
-    assert isinstance(window, MainWindow)
-    assert "in both books under one number" in window.note.text
+    more = page.more
+    assert more.coming is not None
+    assert "3 jobs would be new here" in more.coming.words
+    assert "in both books under one number" in more.coming.words
+    assert book.digests() == before
+    take, two, leave = more.choices
+    assert take.isVisible()
+    assert two.isVisible()
+    leave.click()
+    assert not take.isVisible()
+    assert more.doors["take"].isVisible()
     assert book.digests() == before
     page.take_file(tmp_path / "other.tcbook")
+    take.click()
+    (copy,) = (book.db.path.parent / "backups").glob("*-before-merge.tcbook")
+    assert copy.stat().st_size > 400
     assert len(book.digests()) == len(before) + 3
     # The list shows them at once.
     assert len(page.model.lines) == len(before) + 3

@@ -20,7 +20,7 @@ HEAD = "job,date,hours,person,item,found_mm,left_mm,note"
 
 def lines_of(book: Book) -> list[list[str]]:
     jobs = [job for engine in book.engines() for job in book.jobs(engine.id)]
-    return table_of(jobs, export_values(book))
+    return list(table_of(jobs, export_values(book)))
 
 
 @pytest.mark.parametrize("mark", [",", ";", "\t"])

@@ -1,7 +1,9 @@
 """`book`: trends out of a table, and the book of jobs without a window."""
 
 import argparse
+import contextlib
 import json
+from collections import defaultdict
 from collections.abc import Callable
 from contextlib import contextmanager
 from dataclasses import replace
@@ -23,14 +25,16 @@ from true_compass.cli.common import (
     number_of,
     resolve_engine,
     rounded,
+    ticker,
 )
 from true_compass.core.adjusting.setting import settings_of
 from true_compass.core.items import Item
 from true_compass.core.words import counted
-from true_compass.files.book_db import SUFFIX, BookError
-from true_compass.files.book_exchange import write_out, write_table
+from true_compass.files.book_db import SUFFIX, BookDb, BookError
+from true_compass.files.book_exchange import put_back_copy, write_out, write_table
 from true_compass.files.book_file import Book
 from true_compass.files.book_merge import export_values, merge
+from true_compass.files.database import newest_copy
 from true_compass.files.engine_values import engine_digest, values_of_engine
 from true_compass.files.job_import import Setup, jobs_from, take_in
 from true_compass.files.job_table import (
@@ -85,7 +89,9 @@ def add_book_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     )
     check = kinds.add_parser("check", help="whether the book is sound")
     check.set_defaults(run=run_check)
-    for command in (add, shown, one, export, joined, check):
+    back = kinds.add_parser("put-back", help="the newest whole copy in the place of a damaged book")
+    back.set_defaults(run=run_put_back)
+    for command in (add, shown, one, export, joined, check, back):
         command.add_argument("--book", metavar=f"FILE{SUFFIX}", help="another book than your own")
     for command in (trend, add, shown, one, joined, check):
         command.add_argument("--json", action="store_true", help="print JSON")
@@ -184,6 +190,18 @@ def _book(options: argparse.Namespace, *, must_be: bool = True) -> Any:
         raise UsageError(str(error)) from None
 
 
+def run_put_back(options: argparse.Namespace) -> str:
+    """`true-compass book put-back`."""
+    path = Path(options.book) if options.book else usual_book()
+    try:
+        with contextlib.suppress(BookError), contextlib.closing(Book(path, read_only=True)) as book:
+            if not book.check():
+                raise UsageError(f"{path.name[:60]} is whole: nothing was done")
+        return put_back_copy(path, date.today())
+    except BookError as error:
+        raise UsageError(str(error)) from None
+
+
 def run_add(options: argparse.Namespace) -> str:
     """`true-compass book add`."""
     path = Path(options.table)
@@ -191,7 +209,7 @@ def run_add(options: argparse.Namespace) -> str:
     with _book(options, must_be=False) as book:
         setup, values = _setup(book, options)
         found = jobs_from(tables, setup, path.name)
-        added = take_in(book, found, setup.engine, values, _now())
+        added = take_in(book, found, setup.engine, values, _now(), ticker("jobs taken in"))
         told = {"jobs": len(found.jobs), "added": added, "book": str(book.db.path)}
     if options.json:
         return json.dumps(told, indent=2)
@@ -232,7 +250,8 @@ def _now() -> str:
 def run_list(options: argparse.Namespace) -> str:
     """`true-compass book list`."""
     with _book(options) as book:
-        titles = {engine.id: engine.title for engine in book.engines()}
+        titles = defaultdict[str, str](lambda: "an engine that is gone")
+        titles |= {engine.id: engine.title for engine in book.engines()}
         lines = book.lines()
         counts = book.counts([line.id for line in lines])
     if options.json:
@@ -266,7 +285,7 @@ def run_show(options: argparse.Namespace) -> str:
         job = book.job(found[0])
         assert job is not None
         engine = book.engine(job.engine_id)
-        table = table_of([job], export_values(book))
+        table = list(table_of([job], export_values(book)))
     if options.json:
         head, *lines = table
         cells = [{k: v for k, v in zip(head, line, strict=True) if v} for line in lines]
@@ -307,14 +326,28 @@ def run_export(options: argparse.Namespace) -> str:
     path = _new_file(options.output)
     with _book(options) as book:
         if options.number is None:
-            return write_out(book, path)
+            return write_out(book, path, tell=ticker("jobs written"))
         if path.suffix == SUFFIX:
             raise UsageError(f"--number is for tables: a {SUFFIX} file is the whole book")
         engines = [one for one in book.engines() if options.number in (one.serial, one.name)]
         if len(engines) != 1:
             many = "no engine" if not engines else f"{len(engines)} engines"
             raise UsageError(f"{many} of the book has the number or name {options.number[:40]!r}")
-        return write_out(book, path, engines[0])
+        return write_out(book, path, engines[0], ticker("jobs written"))
+
+
+def _checked(path: Path) -> tuple[list[str], int]:
+    """What is wrong with a book, and how many jobs can be read in it."""
+    try:
+        book = Book(path, read_only=True)
+    except BookError as error:
+        return [str(error)], 0
+    try:
+        return book.check(), len(book.lines())
+    except BookError as error:
+        return [str(error)], 0
+    finally:
+        book.close()
 
 
 def run_merge(options: argparse.Namespace) -> Outcome:
@@ -336,7 +369,8 @@ def run_merge(options: argparse.Namespace) -> Outcome:
             if len(pairs) != 1:
                 raise UsageError(f"number {options.join[:20]} is not on one engine of each book")
             join = dict(pairs)
-        done = merge(book, other, join)
+        book.db.back_up_before_merge(datetime.now())
+        done = merge(book, other, join, ticker("jobs merged"))
     told = {"added": done.added, "renewed": done.renewed, "beside": done.beside, "same": done.same}
     asked = [f"{one.name} number {one.serial}" for one, _ in done.asked]
     if options.json:
@@ -354,10 +388,14 @@ def run_merge(options: argparse.Namespace) -> Outcome:
 
 
 def run_check(options: argparse.Namespace) -> Outcome:
-    """`true-compass book check`."""
-    with _book(options) as book:
-        found = book.check()
-        count = len(book.lines())
+    """`true-compass book check`: 1 where something is wrong with it."""
+    path = Path(options.book) if options.book else usual_book()
+    if not is_there(path):
+        raise UsageError(f"there is no book {path}: `book add` begins one")
+    found, count = _checked(path)
+    copy = newest_copy(BookDb.kind, path) if found else None
+    if copy is not None:
+        found.append(f"The newest whole copy is {copy}: `book put-back` puts it in its place.")
     if options.json:
         return Outcome(json.dumps({"jobs": count, "problems": found}, indent=2), 1 if found else 0)
     return Outcome("\n".join(found) or f"{count} jobs, nothing wrong", 1 if found else 0)

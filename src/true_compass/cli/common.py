@@ -6,7 +6,8 @@ import io
 import math
 import os
 import sys
-from collections.abc import Sequence
+import time
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
@@ -162,6 +163,27 @@ def source_of(options: argparse.Namespace, engine: Engine, tried: bool = False) 
         return source_record(f"--order {options.order}", engine, tried)
     tried = tried or any(getattr(options, change, None) is not None for change in changes)
     return source_record(options.target, engine, tried)
+
+
+SOON_S: Final = 0.5
+EVERY_S: Final = 0.2
+
+
+def ticker(what: str) -> Callable[[int, int], bool]:
+    """A line of progress on a terminal, for what lasts longer than half a second."""
+    begun = last = time.monotonic()
+    shown = sys.stderr is not None and sys.stderr.isatty()
+
+    def tell(done: int, of: int) -> bool:
+        nonlocal last
+        now = time.monotonic()
+        if shown and now - begun > SOON_S and (now - last > EVERY_S or done == of):
+            last = now
+            end = "\n" if done == of else ""
+            print(f"\r{done:,} of {of:,} {what}", end=end, file=sys.stderr, flush=True)
+        return True
+
+    return tell
 
 
 def is_there(path: Path) -> bool:

@@ -81,3 +81,5 @@ def run(words: Sequence[str]) -> int:
         return fail(f"{error.field} {error}")
     except (UsageError, EngineFileError) as error:
         return fail(str(error))
+    except KeyboardInterrupt:
+        return fail("stopped: nothing was changed")

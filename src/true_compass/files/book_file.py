@@ -6,7 +6,7 @@ the entry that was being written. Several windows and commands may use one book 
 
 import contextlib
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
@@ -16,6 +16,7 @@ from uuid import uuid4
 from true_compass.book.brackets import Bracket
 from true_compass.book.job import BookEngine, Job, Part, Person, clock_words
 from true_compass.book.trend import Entry, Seen
+from true_compass.core.chained import plain_json
 from true_compass.core.items import Item, item_named
 from true_compass.core.limits import EngineError
 from true_compass.files.book_db import BookDb, BookError
@@ -23,6 +24,7 @@ from true_compass.files.book_learnt import Learnt
 from true_compass.files.book_rows import (
     ITEM_COLUMNS,
     MORE,
+    checked_clock,
     head_from_values,
     head_values,
     item_row,
@@ -31,7 +33,13 @@ from true_compass.files.book_rows import (
 )
 from true_compass.files.database import BUSY_S
 
-AT_ONCE: Final = 5_000
+NO_SENSE: Final = (
+    *(EngineError, ValueError, TypeError, KeyError, AttributeError, IndexError, OverflowError),
+    RecursionError,
+)
+"""What reading a row raises where somebody else wrote it."""
+AT_ONCE: Final = 200
+"""How many jobs one question asks for: few enough to be held, and to be stopped between two."""
 NEWEST: Final = 200
 """How many jobs of one engine a trend looks back over."""
 
@@ -68,6 +76,8 @@ class Book:
         self.db = BookDb(path, read_only=read_only, busy_s=busy_s)
         self.learnt = Learnt(self.db)
         self._mark = uuid4().hex[:12]
+        self.senseless: set[str] = set()
+        """Ids of jobs that lists leave out, because their row makes no sense."""
 
     def close(self) -> None:
         """Let go of the file."""
@@ -155,16 +165,26 @@ class Book:
             f"{where} ORDER BY day DESC, job.made DESC, job.id",
             *([] if engine_id is None else [engine_id]),
         )
-        return [
-            Line(one, engine, date.fromisoformat(day), made, clock, bool(by_distance), person)
-            for one, engine, day, made, clock, by_distance, person in rows
-        ]
+        found = []
+        for one, engine, day, made, clock, by_distance, person in rows:
+            with self._sense(one):
+                clock = checked_clock(clock)
+                day = date.fromisoformat(day)
+                found.append(Line(one, engine, day, made, clock, bool(by_distance), person))
+        return found
+
+    @contextlib.contextmanager
+    def _sense(self, job_id: str) -> Iterator[None]:
+        """What makes no sense in a row is left out of a list, and remembered."""
+        try:
+            yield
+        except NO_SENSE:
+            self.senseless.add(job_id)
 
     def counts(self, job_ids: Sequence[str]) -> dict[str, tuple[int, int]]:
         """How many items of each job were set, and how many it has."""
         found = dict.fromkeys(job_ids, (0, 0))
         set_unread = f"iif(json_valid({self._more}), {self._more} ->> 'seen_to' = 'set', 0)"
-        # SQLite takes some ten thousand marks in one question, not more.
         for first in range(0, len(job_ids), AT_ONCE):
             some = job_ids[first : first + AT_ONCE]
             rows = self.db.rows(
@@ -208,6 +228,19 @@ class Book:
         """Every job of an engine with its items, the oldest first."""
         return self.jobs_where("engine_id = ?", engine_id)
 
+    def each_job(self, engine_id: str | None = None) -> Iterator[Job]:
+        """Every job of an engine (of all), the oldest first, some at a time."""
+        where, told = ("1", []) if engine_id is None else ("engine_id = ?", [engine_id])
+        ids = [
+            row[0]
+            for row in self.db.rows(
+                f"SELECT id FROM job WHERE {where} ORDER BY day, made, id", *told
+            )
+        ]
+        for first in range(0, len(ids), AT_ONCE):
+            some = ids[first : first + AT_ONCE]
+            yield from self.jobs_where(f"job.id IN ({', '.join('?' * len(some))})", *some)
+
     @property
     def _more(self) -> str:
         """The cell of JSON in a question; a book of version 1 that is only looked at has none."""
@@ -233,10 +266,10 @@ class Book:
         for row in rows:
             columns_of = dict(zip(names, row, strict=False))
             try:
-                head = json.loads(row[-1])
+                head = plain_json(row[-1])
                 person = Person(row[-3], row[-2])
                 found.append(job_from(columns_of, person, head, items.get(row[0], [])))
-            except (EngineError, ValueError, TypeError, KeyError, AttributeError) as error:
+            except NO_SENSE as error:
                 raise BookError(f"The job {row[0]} of {row[3]} makes no sense ({error}).") from None
         return found
 
@@ -253,14 +286,8 @@ class Book:
         by_distance = bool(rows[-1][3]) if rows else False
         found = []
         for row in rows:
-            parts, seen = _parts(row[5]), items.get(row[0], {})
-            for name in {part.item for part in parts if part.item_anew}:
-                item = item_named(name)
-                seen[item] = replace(seen.get(item, Seen()), anew=True)
-            # Hours and km are never held against each other.
-            clock = row[2] if bool(row[3]) == by_distance else None
-            anew = any(part.all_anew for part in parts)
-            found.append(Entry(row[0], date.fromisoformat(row[1]), clock, row[4], seen, anew))
+            with self._sense(row[0]):
+                found.append(_entry(row, items.get(row[0], {}), by_distance=by_distance))
         return found
 
     def _seen(self, job_ids: Sequence[str]) -> dict[str, dict[Item, Seen]]:
@@ -274,14 +301,15 @@ class Book:
             "AND (coalesce(found_low, left_low, after_nut_low) IS NOT NULL OR anew != '')",
             *job_ids,
         ):
-            item = named.get(name) or named.setdefault(name, item_named(name))
-            low, high = (nl, nh) if nl is not None else (ll, lh)
-            seen = Seen(
-                None if fl is None else Bracket(fl, fh),
-                None if low is None else Bracket(low, high),
-                bool(anew),
-            )
-            items.setdefault(job_id, {})[item] = seen
+            with self._sense(job_id):
+                item = named.get(name) or named.setdefault(name, item_named(name))
+                low, high = (nl, nh) if nl is not None else (ll, lh)
+                seen = Seen(
+                    None if fl is None else Bracket(fl, fh),
+                    None if low is None else Bracket(low, high),
+                    bool(anew),
+                )
+                items.setdefault(job_id, {})[item] = seen
         return items
 
     def write_job(self, before: Job | None, job: Job, changed: str) -> None:
@@ -353,8 +381,7 @@ class Book:
 
     def _versions(self, job_id: str) -> dict[str, int]:
         rows = self.db.rows("SELECT versions FROM job WHERE id = ?", job_id)
-        value = json.loads(rows[0][0]) if rows else {}
-        return value if isinstance(value, dict) else {}
+        return versions_from(rows[0][0]) if rows else {}
 
     def _next_versions(self, job_id: str) -> str:
         """Each writer counts its own writes: so a copy that is only older is told from one that
@@ -372,31 +399,72 @@ class Book:
 
     def check(self) -> list[str]:
         """What is wrong with the book, as sentences; nothing where it is sound."""
-        found = [row[0] for row in self.db.rows("PRAGMA integrity_check") if row[0] != "ok"]
-        found += [
-            f"a row of {row[0]} has lost what it belongs to"
-            for row in self.db.rows("PRAGMA foreign_key_check")
-        ]
-        for job_id, day in self.db.rows("SELECT id, day FROM job ORDER BY day"):
+        found: list[str] = []
+        for look in (self._check_file, self._check_jobs, self._check_rest):
             try:
+                found += look()
+            except BookError as error:
+                found.append(str(error))
+        return found
+
+    def _check_file(self) -> list[str]:
+        found = [row[0] for row in self.db.rows("PRAGMA integrity_check") if row[0] != "ok"]
+        lost = self.db.rows("PRAGMA foreign_key_check")
+        return found + [f"A row of {row[0]} has lost what it belongs to." for row in lost]
+
+    def _check_jobs(self) -> list[str]:
+        found = []
+        for job_id, versions in self.db.rows("SELECT id, versions FROM job ORDER BY day"):
+            try:
+                versions_from(versions)
                 self.job(job_id)
             except BookError as error:
                 found.append(str(error))
-            else:
-                with contextlib.suppress(ValueError):
-                    date.fromisoformat(day)
         return found
+
+    def _check_rest(self) -> list[str]:
+        """Copies of engines, and what was learnt."""
+        found = [
+            f"The copy {digest[:8]} of an engine makes no sense."
+            for (digest,) in self.db.rows("SELECT digest FROM engine_copy")
+            if self.engine_values(digest) is None
+        ]
+        self.learnt.hand_tests()
+        self.learnt.hot_cold()
+        return found + [f"What was learnt, {row}, makes no sense." for row in self.learnt.senseless]
 
     def digests(self) -> dict[str, str]:
         """What each job says, as a mark, by its id."""
         return {job.id: job_digest(job) for job in self.jobs_where("1")}
 
 
+def _entry(row: Sequence[Any], seen: dict[Item, Seen], *, by_distance: bool) -> Entry:
+    parts = _parts(row[5])
+    for name in {part.item for part in parts if part.item_anew}:
+        item = item_named(name)
+        seen[item] = replace(seen.get(item, Seen()), anew=True)
+    # Hours and km are never held against each other.
+    clock = checked_clock(row[2]) if bool(row[3]) == by_distance else None
+    anew = any(part.all_anew for part in parts)
+    return Entry(row[0], date.fromisoformat(row[1]), clock, row[4], seen, anew)
+
+
+def versions_from(text: str) -> dict[str, int]:
+    """How often each writer wrote into a job. Raises `BookError`."""
+    try:
+        value = plain_json(text)
+        if not isinstance(value, dict) or any(type(count) is not int for count in value.values()):
+            raise ValueError("it is no count of writes")
+    except ValueError as error:
+        raise BookError(f"The count of writes of a job makes no sense ({error}).") from None
+    return value
+
+
 def _parts(head: str) -> tuple[Part, ...]:
     """The parts that were changed in a job. Most heads have none; only those that do are read."""
     if '"parts"' not in head:
         return ()
-    parts: tuple[Part, ...] = head_from_values(json.loads(head)).get("parts", ())
+    parts: tuple[Part, ...] = head_from_values(plain_json(head)).get("parts", ())
     return parts
 
 

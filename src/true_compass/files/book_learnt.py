@@ -1,11 +1,13 @@
 """What a book has learnt: hands, heat, and what lies in the drawer of shims."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
+from typing import Any, TypeVar
 
 from true_compass.book.job import Person
+from true_compass.core.chained import plain_json
 from true_compass.files.book_db import BookDb
 
 
@@ -32,27 +34,42 @@ class HotCold:
     day: date
 
 
+Row = tuple[Any, ...]
+T = TypeVar("T")
+
+
+def _hand_test(row: Row) -> HandTest:
+    pairs = tuple((float(a), float(b)) for a, b in plain_json(row[4]))
+    return HandTest(row[0], row[1], date.fromisoformat(row[2]), row[3], pairs)
+
+
+def _hot_cold(row: Row) -> HotCold:
+    return HotCold(row[0], row[1], row[2], row[3], row[4], date.fromisoformat(row[5]))
+
+
 class Learnt:
-    """What is learnt in one book."""
+    """What is learnt in one book. What makes no sense in it counts as not there."""
 
     def __init__(self, db: BookDb) -> None:
         self.db = db
+        self.senseless: set[str] = set()
+        """Ids of what was left out so."""
 
     def hand_tests(self) -> list[HandTest]:
         """Every hand test, the oldest first."""
         rows = self.db.rows(
             "SELECT id, person_id, day, step_mm, pairs FROM hand_test ORDER BY day, id"
         )
-        return [
-            HandTest(
-                row[0],
-                row[1],
-                date.fromisoformat(row[2]),
-                row[3],
-                tuple((float(a), float(b)) for a, b in json.loads(row[4])),
-            )
-            for row in rows
-        ]
+        return self._made(rows, _hand_test)
+
+    def _made(self, rows: Iterable[Row], make: Callable[[Row], T]) -> list[T]:
+        found = []
+        for row in rows:
+            try:
+                found.append(make(row))
+            except (ValueError, TypeError):
+                self.senseless.add(str(row[0])[:40])
+        return found
 
     def put_hand_test(self, test: HandTest, person: Person) -> None:
         """Keep a hand test."""
@@ -79,10 +96,7 @@ class Learnt:
         rows = self.db.rows(
             "SELECT id, engine_id, of, diff_mm, temperature_c, day FROM hot_cold ORDER BY day, id"
         )
-        made = [
-            HotCold(row[0], row[1], row[2], row[3], row[4], date.fromisoformat(row[5]))
-            for row in rows
-        ]
+        made = self._made(rows, _hot_cold)
         return [one for one in made if engine_id in (None, one.engine_id)]
 
     def put_hot_cold(self, found: HotCold) -> None:

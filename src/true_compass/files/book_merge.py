@@ -14,7 +14,7 @@ from uuid import NAMESPACE_OID, uuid5
 
 from true_compass.book.job import BookEngine, Job
 from true_compass.files.book_db import Progress, StoppedError, go_on
-from true_compass.files.book_file import Book
+from true_compass.files.book_file import Book, versions_from
 from true_compass.files.book_rows import job_digest
 
 
@@ -97,7 +97,7 @@ def _take_plain(book: Book, other: Book) -> None:
 
 def _told(book: Book, job_id: str) -> tuple[str, dict[str, int]]:
     changed, versions = book.db.rows("SELECT changed, versions FROM job WHERE id = ?", job_id)[0]
-    return changed, json.loads(versions)
+    return changed, versions_from(versions)
 
 
 def _take_job(book: Book, other: Book, ours: Job | None, theirs: Job) -> str:

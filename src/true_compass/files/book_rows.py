@@ -23,6 +23,7 @@ from true_compass.book.job import (
     Witness,
     check_item,
 )
+from true_compass.core.chained import plain_json
 from true_compass.core.items import item_named
 from true_compass.core.limits import EngineError
 from true_compass.core.units import GapUnit
@@ -107,6 +108,11 @@ def _number(field: str, value: Any) -> float:
     if not -MOST_FIGURE <= number <= MOST_FIGURE:
         raise EngineError(field, f"makes no sense: {str(number)[:30]}")
     return float(number)
+
+
+def checked_clock(value: float | None) -> float | None:
+    """Hours or km as a row has them. Raises `EngineError`."""
+    return None if value is None else _number("clock", value)
 
 
 def _yes(field: str, value: Any) -> bool:
@@ -274,7 +280,7 @@ def _measure_from(cells: Sequence[Any]) -> Measure | None:
 def record_from_row(row: Sequence[Any]) -> ItemRecord:
     """The record in a row with the columns `ITEM_COLUMNS`."""
     found, left, nut = (_measure_from(row[1 + 5 * n : 6 + 5 * n]) for n in range(3))
-    more = more_from("more", json.loads(row[-1])) if row[-1] else {}
+    more = more_from("more", plain_json(row[-1])) if row[-1] else {}
     return ItemRecord(found, left, nut, row[16], bool(row[17]), *row[18:-1], **more)
 
 
@@ -294,7 +300,7 @@ def job_from(
         day=_day("day", columns["day"]),
         made=columns["made"],
         person=person,
-        clock=None if columns["clock"] is None else _number("clock", columns["clock"]),
+        clock=checked_clock(columns["clock"]),
         by_distance=bool(columns["by_distance"]),
         items=MappingProxyType(items),
         **head_from_values(head),

@@ -24,6 +24,7 @@ BUSY_S: Final = 5.0
 SOON_S: Final = 0.04
 """How long a window waits for another program that is writing."""
 MOST_BACKUPS: Final = 7
+PAGES: Final = 500
 STEPS: Final = 100_000
 MOST_STEPS_A_PAGE: Final = 200_000
 """How many steps of the database a question may take for each page of the file: a whole check of a
@@ -400,13 +401,20 @@ class Records:
         """Changes when somebody else wrote into it."""
         return int(self.rows("PRAGMA data_version")[0][0])
 
-    def copy_to(self, path: Path) -> None:
-        """All of it as one file, by the database's own means, in one step."""
+    def copy_to(self, path: Path, tell: Callable[[int, int], bool] | None = None) -> None:
+        """All of it as one file, by the database's own means, in one step. `tell` is told how many
+        pages of how many are copied, and says whether to go on.
+        """
+
+        def on_pages(_status: int, left: int, of: int) -> None:
+            if tell is not None and not tell(of - left, of):
+                raise self.kind.error("Stopped: nothing was written.")
+
         try:
             with replacing(path) as part:
                 copy = sqlite3.connect(part)
                 try:
-                    self._db.backup(copy)
+                    self._db.backup(copy, pages=PAGES, progress=on_pages)
                     copy.execute("PRAGMA journal_mode = DELETE")
                 finally:
                     copy.close()

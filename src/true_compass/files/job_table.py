@@ -9,13 +9,13 @@ import csv
 import json
 import math
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from io import StringIO
 from itertools import pairwise
 from pathlib import Path
-from typing import Any, Final
+from typing import IO, Any, Final
 
 from true_compass.book.brackets import Bracket, checked_gap, most_mm
 from true_compass.book.job import ItemRecord, Job, Part, check_day
@@ -345,11 +345,11 @@ def _measure_cell(record: ItemRecord, which: str) -> str:
     return ends[0] if measure.gap.is_number else "..".join(ends)
 
 
-def table_of(jobs: Iterable[Job], engines: dict[str, dict[str, Any]]) -> list[list[str]]:
+def table_of(jobs: Iterable[Job], engines: dict[str, dict[str, Any]]) -> Iterator[list[str]]:
     """All lines of a table, its head first. `engines` are the plain values of each engine's id
     (and, by its digest, of each copy), told once with the first job that needs them.
     """
-    lines = [list(COLUMNS)]
+    yield list(COLUMNS)
     told: set[str] = set()
     for job in jobs:
         hours = "" if job.by_distance else number_text(job.clock)
@@ -369,10 +369,9 @@ def table_of(jobs: Iterable[Job], engines: dict[str, dict[str, Any]]) -> list[li
         for name, value in facts.items():
             if value != "":
                 text = value if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
-                lines.append(_line(own | {"fact": name, "value": text}))
+                yield _line(own | {"fact": name, "value": text})
         for item, record in job.items.items():
-            lines.append(_line(own | _item_cells(item, record)))
-    return lines
+            yield _line(own | _item_cells(item, record))
 
 
 def _line(cells: dict[str, str]) -> list[str]:
@@ -403,9 +402,14 @@ def _item_cells(item: Item, record: ItemRecord) -> dict[str, str]:
     }
 
 
-def csv_text(lines: Sequence[Sequence[str]], mark: str = ",") -> str:
+def csv_text(lines: Iterable[Sequence[str]], mark: str = ",") -> str:
     """Lines as CSV, every cell safe from being taken for a formula; reading takes that back."""
     out = StringIO()
-    cells = ([safe_cell(cell) for cell in line] for line in lines)
-    csv.writer(out, delimiter=mark, lineterminator="\r\n").writerows(cells)
+    write_csv(out, lines, mark)
     return out.getvalue()
+
+
+def write_csv(file: IO[str], lines: Iterable[Sequence[str]], mark: str = ",") -> None:
+    """Write lines as `csv_text` has them, one after the other."""
+    cells = ([safe_cell(cell) for cell in line] for line in lines)
+    csv.writer(file, delimiter=mark, lineterminator="\r\n").writerows(cells)

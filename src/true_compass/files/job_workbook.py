@@ -1,6 +1,6 @@
 """A table of jobs as an XLSX workbook."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Final
 
@@ -18,6 +18,6 @@ NUMBERS: Final = (
 )
 
 
-def write_xlsx(path: Path, lines: Sequence[Sequence[str]]) -> None:
+def write_xlsx(path: Path, lines: Iterable[Sequence[str]]) -> None:
     """Write lines, their head first. Raises `OSError`."""
     write_workbook(path, [Sheet("Jobs", lines, NUMBERS)])

@@ -1,6 +1,6 @@
 """Tables as an XLSX workbook: plain cells only, no formula whatever a cell begins with."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
@@ -16,7 +16,7 @@ class Sheet:
     """One sheet: its name, its lines with their head first, and which columns are numbers."""
 
     name: str
-    lines: Sequence[Sequence[str]]
+    lines: Iterable[Sequence[str]]
     numbers: Collection[str] = ()
 
 
@@ -29,22 +29,28 @@ def write_workbook(path: Path, sheets: Sequence[Sheet]) -> None:
         "strings_to_formulas": False,
         "strings_to_urls": False,
         "strings_to_numbers": False,
-        "in_memory": True,
+        # A line goes to the disk before the next one: a book of years needs no more memory.
+        "constant_memory": True,
     }
     with replacing(path) as part, xlsxwriter.Workbook(str(part), options) as workbook:
         strong = workbook.add_format({"bold": True})
         for told in sheets:
             sheet = workbook.add_worksheet(told.name)
-            for column, name in enumerate(told.lines[0]):
+            sheet.freeze_panes(1, 0)
+            lines = iter(told.lines)
+            head = next(lines)
+            for column, name in enumerate(head):
                 sheet.write_string(0, column, name, strong)
-            for row, cells in enumerate(told.lines[1:], start=1):
+            numbers = [name in told.numbers for name in head]
+            for row, cells in enumerate(lines, start=1):
                 for column, text in enumerate(cells):
-                    number = _number(text) if told.lines[0][column] in told.numbers else None
+                    if not text:
+                        continue
+                    number = _number(text) if numbers[column] else None
                     if number is not None:
                         sheet.write_number(row, column, number)
-                    elif text:
+                    else:
                         sheet.write_string(row, column, text[:MOST_CELL])
-            sheet.freeze_panes(1, 0)
 
 
 def _number(text: str) -> float | None:

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
-from typing import Final
+from typing import Final, TypeVar
 
 from true_compass.book.hand import HandFound, hand_of, nut_shift_mm, scatter_mm
 from true_compass.book.heat import with_heat
@@ -16,19 +16,24 @@ from true_compass.book.job import NOBODY, BookEngine, Job, Person, Target, new_i
 from true_compass.book.trend import Entry
 from true_compass.core.engine import Engine
 from true_compass.core.limits import EngineError
-from true_compass.files.book_db import BookError
+from true_compass.core.words import counted
+from true_compass.files.book_db import BookDb, BookError
 from true_compass.files.book_file import Book, Line
-from true_compass.files.book_learnt import HandTest
-from true_compass.files.database import SOON_S
+from true_compass.files.book_learnt import HandTest, HotCold
+from true_compass.files.database import SOON_S, newest_copy
 from true_compass.files.engine_values import engine_digest, values_of_engine
 from true_compass.session.book import Learnt, OnBook, new_job
 from true_compass.session.progress import Clock, utc_now
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
 
+SEE_CHECK: Final = "`true-compass book check` says which"
 WAITS: Final = "It is tried again until it is written."
 CARRIED: Final = ("person", "blades", "blade_step_mm", "unit", "by_distance", "seen_by")
 """What a new job takes over from the last one of this engine."""
+
+
+T = TypeVar("T")
 
 
 class BookKeeper:
@@ -39,6 +44,9 @@ class BookKeeper:
         self.clock = clock
         self.refusal = ""
         """Why the book cannot be used, or why it can only be read."""
+        self.damage = ""
+        """What makes no sense in the book, if anything does."""
+        self._copy_for: tuple[str, Path | None] = ("", None)
         self._troubles = troubles
         self._book: Book | None = None
         self._session: Session | None = None
@@ -58,6 +66,7 @@ class BookKeeper:
                 self._book = Book(self.path, busy_s=SOON_S)
             except BookError as error:
                 self.refusal = str(error)
+                self.damage = "" if error.passes else self.refusal
                 if error.passes:
                     self._troubles.tell(self.refusal, self._try_to_open)
                 else:
@@ -109,6 +118,18 @@ class BookKeeper:
         if self._book is not None:
             self._book.close()
         self._book = None
+        self.forget()
+
+    @property
+    def copy(self) -> Path | None:
+        """The newest whole copy of a book that makes no sense."""
+        if self.damage and self.damage != self._copy_for[0]:
+            self._copy_for = self.damage, newest_copy(BookDb.kind, self.path)
+        return self._copy_for[1] if self.damage else None
+
+    def begin_anew(self) -> None:
+        """Another file is in the place of the book."""
+        self.refusal = self.damage = ""
         self.forget()
 
     def forget(self) -> None:
@@ -189,8 +210,13 @@ class BookKeeper:
         return self._found(state.engine, state.key)
 
     def _found(self, model: Engine, key: str) -> BookEngine:
+        return self._read(
+            lambda: self._found_in(self.book, model, key),
+            BookEngine(new_id(), model.name, model.serial.strip(), key, engine_digest(model)),
+        )
+
+    def _found_in(self, book: Book | None, model: Engine, key: str) -> BookEngine:
         digest = engine_digest(model)
-        book = self.book
         serial = model.serial.strip()
         if book is not None and serial:
             # An engine that knows its own number is found by it, wherever its file is.
@@ -249,7 +275,10 @@ class BookKeeper:
     def _heated(self, engine: BookEngine, job: Job) -> tuple[Target, ...]:
         """The targets of a new job, those for the other temperature as this engine was measured."""
         book = self.book
-        found = book.learnt.hot_cold(engine.id) if book is not None else []
+        if book is None:
+            return job.targets
+        nothing: list[HotCold] = []
+        found = self._read(lambda: book.learnt.hot_cold(engine.id), nothing)
         if not found:
             return job.targets
         words = f"this engine, measured {found[-1].day.isoformat()}"
@@ -335,6 +364,21 @@ class BookKeeper:
             self._hands.clear()
             self._seen = version
 
+    def _read(self, look: Callable[[], T], nothing: T) -> T:
+        """What the book answers; nothing, and told, where it cannot."""
+        try:
+            found = look()
+        except BookError as error:
+            self.damage = "" if error.passes else str(error)
+            self._troubles.tell(str(error))
+            return nothing
+        book = self._book
+        if book is not None and book.senseless:
+            count = counted(len(book.senseless), "job")
+            self.damage = str(book.db.damaged(f"{count} left out, {SEE_CHECK}"))
+            self._troubles.tell(self.damage)
+        return found
+
     def job(self, job_id: str) -> Job | None:
         """The whole of one job, as the book has it now."""
         book = self.book
@@ -354,13 +398,14 @@ class BookKeeper:
             return []
         self._fresh()
         if engine_id not in self._lines:
-            self._lines[engine_id] = book.lines(engine_id)
+            self._lines[engine_id] = self._read(lambda: book.lines(engine_id), [])
         return self._lines[engine_id]
 
     def counts(self, job_ids: list[str]) -> dict[str, tuple[int, int]]:
         """How many items of each job were set, and how many it has."""
         book = self.book
-        return dict.fromkeys(job_ids, (0, 0)) if book is None else book.counts(job_ids)
+        none = dict.fromkeys(job_ids, (0, 0))
+        return none if book is None else self._read(lambda: book.counts(job_ids), none)
 
     def entries(self, engine_id: str) -> list[Entry]:
         """The newest jobs of an engine as a trend needs them."""
@@ -369,13 +414,14 @@ class BookKeeper:
             return []
         self._fresh()
         if engine_id not in self._entries:
-            self._entries[engine_id] = book.entries(engine_id)
+            self._entries[engine_id] = self._read(lambda: book.entries(engine_id), [])
         return self._entries[engine_id]
 
     def person(self, name: str) -> Person:
         """The person of a name."""
         book = self.book
-        return Person("", name.strip()) if book is None else book.person(name)
+        nobody = Person("", name.strip())
+        return nobody if book is None else self._read(lambda: book.person(name), nobody)
 
     def hand(self, name: str) -> HandFound | None:
         """What the newest hand test of a person showed, by name; None where there is none."""
@@ -385,7 +431,7 @@ class BookKeeper:
         # Every item of every picture asks for two hands.
         self._fresh()
         if told not in self._hands:
-            self._hands[told] = _newest_hand(book, told)
+            self._hands[told] = self._read(lambda: _newest_hand(book, told), None)
         return self._hands[told]
 
     def scatter_of(self, name: str) -> float:
@@ -397,7 +443,7 @@ class BookKeeper:
         book = self.book
         if book is None or not person.id:
             return None
-        return nut_shift_mm(book.nut_shifts_mm(engine_id, person.id))
+        return nut_shift_mm(self._read(lambda: book.nut_shifts_mm(engine_id, person.id), []))
 
 
 def _newest_hand(book: Book, name: str) -> HandFound | None:

@@ -162,6 +162,8 @@ class JobView(Painted):
         )
         if self._model.keeper.refusal:
             told = self._model.keeper.refusal
+            if self._model.keeper.copy is not None:
+                told = f"{told} More, Books, tables puts it in its place."
         draw_paragraph_that_fits(p, QRectF(0, 44, min(width, 760), 80), told, LABEL, theme.ink2)
 
     # The cards below --------------------------------------------------------------------------

@@ -1,16 +1,18 @@
 """More: hand test, heat, push rods, witness marks, other readings; and the book out and in."""
 
+import contextlib
 from functools import partial
 from pathlib import Path
 from typing import Final
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QLineEdit, QProgressDialog, QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from true_compass.app.widgets.controls import DrawnButton, StrongButton, TabButton
 from true_compass.app.widgets.fields import field_style
 from true_compass.app.widgets.look import Look, Painted
+from true_compass.app.widgets.working import Tell, with_bar
 from true_compass.app.workspaces.book.model import BookModel
 from true_compass.app.workspaces.book.topics import TOPICS, Entry, Topic
 from true_compass.book.targets import targets_of
@@ -18,18 +20,24 @@ from true_compass.core.limits import EngineError
 from true_compass.drawing.text import draw_paragraph, draw_text, paragraph_height
 from true_compass.drawing.theme import BODY, HEAD, LEAD, Weight
 from true_compass.files.book_db import SUFFIX, BookError
+from true_compass.files.book_exchange import Coming
+from true_compass.files.book_file import Book
 from true_compass.files.engine_values import values_of_engine
-from true_compass.files.problems import EngineFileError
+from true_compass.files.problems import EngineFileError, shown_text
 
 MOST_ROW: Final = 46.0
 MOST_KEPT: Final = 6
 """How many of what is kept are listed, the newest first."""
 DOORS: Final = "Books, tables"
 TOP: Final = 50.0
+TAKE: Final = "Take them in"
+AS_ONE: Final = "Take them in: it is one engine"
+AS_TWO: Final = "Take them in as two engines"
+LEAVE: Final = "Leave it"
 
 OUT_AND_IN: Final = (
     "A table is CSV or a workbook, for one engine; a whole book is one file, to carry on a stick. "
-    "Another book is taken in without doubling or losing a job."
+    "Another book is shown first, and taken in without doubling or losing a job."
 )
 
 
@@ -40,7 +48,8 @@ class MoreView(Painted):
         super().__init__(look, parent)
         self._model = model
         self._topic: Topic = TOPICS[0]
-        self._asked: Path | None = None
+        self.coming: Coming | None = None
+        """Another book that was opened, and what would come in from it."""
         self.setObjectName("book_more")
         self.setAccessibleName("Learnt and kept")
         self._at_doors = False
@@ -73,6 +82,14 @@ class MoreView(Painted):
             door.setObjectName(f"door_{slug}")
             door.clicked.connect(act)
             self.doors[slug] = door
+        self.put_back = DrawnButton(look, "", self)
+        self.put_back.setObjectName("door_put_back")
+        self.put_back.clicked.connect(self._put_back)
+        self.choices = [StrongButton(look, words, self) for words in (TAKE, AS_TWO, LEAVE)]
+        take, two, leave = self.choices
+        take.clicked.connect(partial(self._merge, as_one=True))
+        two.clicked.connect(partial(self._merge, as_one=False))
+        leave.clicked.connect(self._leave_it)
         model.changed.connect(self._show)
         look.changed.connect(self._arrange)
         self._show()
@@ -166,10 +183,38 @@ class MoreView(Painted):
             field = self.fields[f"{self._topic.word} {entry.slug}"]
             field.setGeometry(put(box.left() + 160, box.top(), box.width() - 160, box.height()))
         self.keep.setGeometry(put(0, self._fields_foot + 4, 240, 40))
-        for nth, door in enumerate(self.doors.values()):
-            door.setVisible(self._at_doors)
+        copy = self._model.keeper.copy
+        if copy is not None:
+            self.put_back.setText(f"Put {shown_text(copy.name)} in its place…")
+        doors = [*self.doors.values(), *([self.put_back] if copy is not None else [])]
+        for nth, door in enumerate((*self.doors.values(), self.put_back)):
+            door.setVisible(self._at_doors and self.coming is None and door in doors)
             door.setGeometry(put(0, TOP + 110 + 56 * nth, min(wide, 420.0), 46))
+        self._arrange_coming()
         self.update()
+
+    def _arrange_coming(self) -> None:
+        """What may be done with another book that was opened."""
+        coming = self.coming if self._at_doors else None
+        take, two, leave = self.choices
+        shown = []
+        if coming is not None:
+            shown = [take, *([two] if coming.pairs else []), leave]
+            words = AS_ONE if coming.pairs else TAKE
+            if take.text() != words:
+                take.setText(words)
+            take.setEnabled(coming.adds)
+            two.setEnabled(coming.adds)
+        wide = min(self.logical_width, 420.0)
+        for button in self.choices:
+            button.setVisible(button in shown)
+        for nth, button in enumerate(shown):
+            button.setGeometry(self.look.scaled(0, self._coming_foot + 56 * nth, wide, 46))
+
+    @property
+    def _coming_foot(self) -> float:
+        told = self.coming.words if self.coming is not None else ""
+        return TOP + 54 + paragraph_height(told, BODY, min(self.logical_width, 760.0))
 
     def _boxes(self) -> dict[Entry, QRectF]:
         """Where each field goes with its label."""
@@ -193,9 +238,13 @@ class MoreView(Painted):
         theme, wide = self.look.theme, self.logical_width
         word = "The book, out and in" if self._at_doors else self._topic.word
         about = OUT_AND_IN if self._at_doors else self._topic.about
+        if self._at_doors and self.coming is not None:
+            word, about = f"Opened: {self.coming.name}", self.coming.words
+        elif self._at_doors and self._model.keeper.damage:
+            about = self._model.keeper.damage
         draw_text(p, QRectF(0, TOP, wide, 34), word, HEAD, theme.ink, Weight.STRONG)
-        box = QRectF(0, TOP + 38, min(wide, 900), 70)
-        draw_paragraph(p, box, about, BODY, theme.ink2)
+        box = QRectF(0, TOP + 38, min(wide, 760 if self.coming is not None else 900), 400)
+        draw_paragraph(p, box, about, BODY, theme.ink if self.coming is not None else theme.ink2)
         if self._at_doors:
             return
         for entry, at in self._boxes().items():
@@ -228,10 +277,12 @@ class MoreView(Painted):
             return
         from true_compass.files.book_exchange import write_out  # opening the page need not wait
 
+        engine = None if whole else model.book_engine
         try:
-            model.desk.say(write_out(book, path, None if whole else model.book_engine))
+            words = with_bar(self, "Writing", lambda tell: write_out(book, path, engine, tell))
         except BookError as error:
-            model.desk.say(str(error))
+            words = str(error)
+        model.desk.say(words)
 
     def take_in(self) -> None:
         """Ask for a table or another book, and take its jobs."""
@@ -240,19 +291,18 @@ class MoreView(Painted):
             self.take(path)
 
     def take(self, path: Path) -> None:
-        """Take the jobs of a table or of another book."""
-        model, book = self._model, self._model.keeper.book
-        if book is None:
-            model.desk.say(model.keeper.refusal)
+        """Take the jobs of a table, or show what would come in from another book."""
+        if path.suffix == SUFFIX:
+            self._show_coming(path)
             return
+        model = self._model
+        engine = model.engine
         from true_compass.files.book_exchange import take_table
 
-        try:
-            if path.suffix == SUFFIX:
-                words = self._merge(path)
-            else:
-                engine = model.engine
-                words = take_table(
+        def work(tell: Tell) -> str:
+            # A connection of its own: what is entered meanwhile waits, and is not part of this.
+            with contextlib.closing(Book(model.keeper.path)) as book:
+                return take_table(
                     book,
                     path,
                     model.book_engine,
@@ -260,42 +310,76 @@ class MoreView(Painted):
                     targets_of(engine),
                     model.keeper.clock,
                     hydraulic=engine.train.hydraulic,
+                    tell=tell,
                 )
+
+        try:
+            words = with_bar(self, "Taking in jobs", work)
         except BookError as error:
             words = str(error)
         except EngineFileError as error:
             model.desk.files.refused.emit(error)
             return
+        self._read_anew(words)
+
+    def _read_anew(self, words: str) -> None:
+        model = self._model
         model.desk.say(words)
         model.keeper.forget()
         model.keeper.attach()
         model.changed.emit()
 
-    def _merge(self, path: Path) -> str:
-        """Merge another book; engines of one number are joined only when it is asked for again."""
-        book = self._model.keeper.book
-        assert book is not None
-        from true_compass.files.book_exchange import asked_about, joined, merge_in
+    def _show_coming(self, path: Path) -> None:
+        """What would come in from another book; nothing does before a press."""
+        from true_compass.files.book_exchange import coming_from
 
-        pairs = asked_about(book, path)
-        if pairs and self._asked != path:
-            self._asked = path
-            return (
-                f"{pairs[0][0].title} is in both books under one number. Take it in again if it is "
-                "one engine; if not, give one of them another number first."
+        ours = self._model.keeper.path
+        try:
+            self.coming = with_bar(
+                self, "Looking at the book", lambda tell: coming_from(ours, path, tell)
             )
-        self._asked = None
-        bar = QProgressDialog("Taking in the other book", "Stop", 0, 100, self)
-        bar.setWindowModality(Qt.WindowModality.WindowModal)
-        bar.setMinimumDuration(400)
+        except BookError as error:
+            self._model.desk.say(str(error))
+            return
+        self.show_topic(DOORS)
+        self.choices[0].setFocus()
 
-        def tell(done: int, of: int) -> bool:
-            bar.setValue(round(100 * done / max(of, 1)))
-            QApplication.processEvents()
-            return not bar.wasCanceled()
+    def _leave_it(self) -> None:
+        self.coming = None
+        self._show()
+        self.doors["take"].setFocus()
+
+    def _merge(self, *, as_one: bool) -> None:
+        """Take the jobs of the book that was opened; engines of one number are one, or two."""
+        coming, keeper = self.coming, self._model.keeper
+        if coming is None:
+            return
+        from true_compass.files.book_exchange import joined, merge_in
+
+        join = joined(coming.pairs) if as_one else {}
+
+        def work(tell: Tell) -> str:
+            with contextlib.closing(Book(keeper.path)) as book:
+                book.db.back_up_before_merge(keeper.clock().astimezone())
+                return merge_in(book, coming.path, join, tell)
 
         try:
-            return merge_in(book, path, joined(pairs), tell)
-        finally:
-            bar.close()
-            bar.deleteLater()
+            words = with_bar(self, "Taking in the other book", work)
+        except BookError as error:
+            self._model.desk.say(str(error))
+            return
+        self.coming = None
+        self._read_anew(words)
+
+    def _put_back(self) -> None:
+        """Put the newest whole copy in the place of a damaged book."""
+        from true_compass.files.book_exchange import put_back_copy
+
+        keeper = self._model.keeper
+        keeper.close()
+        try:
+            words = put_back_copy(keeper.path, self._model.today)
+        except BookError as error:
+            words = str(error)
+        keeper.begin_anew()
+        self._read_anew(words)
