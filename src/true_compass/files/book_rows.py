@@ -3,7 +3,7 @@
 import hashlib
 import json
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import asdict, fields
+from dataclasses import fields
 from datetime import date
 from types import MappingProxyType
 from typing import Any, Final
@@ -75,6 +75,8 @@ def head_values(job: Job) -> Values:
 
 
 def _plain(value: Any) -> Any:
+    if type(value) in (str, float, int, bool):
+        return value
     if isinstance(value, GapUnit):
         return value.value
     if isinstance(value, tuple):
@@ -82,7 +84,8 @@ def _plain(value: Any) -> Any:
     if isinstance(value, date):
         return value.isoformat()
     if hasattr(value, "__dataclass_fields__"):
-        return {key: _plain(inner) for key, inner in asdict(value).items() if inner is not None}
+        told = ((name, getattr(value, name)) for name in value.__dataclass_fields__)
+        return {name: _plain(inner) for name, inner in told if inner is not None}
     if isinstance(value, dict):
         return {key: _plain(inner) for key, inner in value.items() if inner is not None}
     return value

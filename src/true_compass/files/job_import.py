@@ -89,11 +89,15 @@ class Setup:
 
 
 def jobs_from(tables: Sequence[TableJob], setup: Setup, file_name: str) -> Imported:
-    """Every job of a table. Raises `EngineFileError` with one sentence, and nothing is taken."""
+    """Every job of a table. Raises `EngineFileError` with one sentence, and nothing is taken.
+
+    The lines of each job are let go when it is made: a table of years is large.
+    """
     found = Imported()
     try:
         for table in tables:
             found.jobs.append(_job(table, setup, found))
+            table.rows.clear()
     except (EngineError, ValueError, TypeError) as error:
         named = (
             f"{error.field} {error}"
@@ -130,6 +134,7 @@ def take_in(
                 if job.engine_id not in engines or own is not None:
                     _put_engine(book, found.engines.get(job.engine_id), own, values, job)
                     engines.add(job.engine_id)
+                    engine = None if own is not None else engine
                 book.write_job(None, job, now)
                 there.add(job.id)
                 added += 1

@@ -108,14 +108,8 @@ def _rows(text: str) -> Iterable[Row]:
             "the table", f"is empty: its first line must be {','.join(FIRST_COLUMNS)}"
         )
     mark = column_mark(text.split("\n", 1)[0])
-    try:
-        reader = csv.reader(StringIO(text, newline=""), delimiter=mark)
-        found = [(reader.line_num, cells) for cells in reader]
-    except csv.Error as error:
-        raise EngineError("the table", f"cannot be read ({error}): write plain cells") from None
-    if len(found) > MOST_ROWS:
-        raise EngineError("the table", f"has more than {MOST_ROWS:,} lines: split it")
-    head = [cell.strip().casefold() for cell in found[0][1]]
+    found = _cells(text, mark)
+    head = [cell.strip().casefold() for cell in next(found)[1]]
     missing = [name for name in FIRST_COLUMNS if name not in head and name != "hours"]
     if "hours" not in head and "km" not in head:
         missing.append("hours (or km)")
@@ -123,7 +117,8 @@ def _rows(text: str) -> Iterable[Row]:
         raise EngineError("the first line", f"lacks the columns {', '.join(missing)}: add them")
     if len(set(head)) != len(head):
         raise EngineError("the first line", "names one column twice: keep one of them")
-    for number, cells in found[1:]:
+    known: dict[str, str] = {}
+    for number, cells in found:
         if not any(cell.strip() for cell in cells):
             continue
         if len(cells) > len(head):
@@ -132,12 +127,29 @@ def _rows(text: str) -> Iterable[Row]:
                 f"has {len(cells)} cells for {len(head)} columns: with decimal commas put "
                 "semicolons between the cells",
             )
-        told = {name: plain_cell(cell.strip()) for name, cell in zip(head, cells, strict=False)}
-        if mark != ",":
-            told = {
-                name: cell if name in _WORDS else _with_points(cell) for name, cell in told.items()
-            }
+        # Most cells are empty, and most others say what another one says.
+        told = {}
+        for name, cell in zip(head, cells, strict=False):
+            cell = cell.strip()
+            if cell:
+                plain = known.setdefault(cell, plain_cell(cell))
+                told[name] = plain if mark == "," or name in _WORDS else _with_points(plain)
         yield Row(number, told)
+
+
+_LINE: Final = re.compile(r"[^\r\n]*(?:\r\n|\r|\n)|[^\r\n]+")
+
+
+def _cells(text: str, mark: str) -> Iterator[tuple[int, list[str]]]:
+    """The cells of each line with its number. Raises `EngineError`."""
+    reader = csv.reader((line[0] for line in _LINE.finditer(text)), delimiter=mark)
+    try:
+        for nth, cells in enumerate(reader):
+            if nth >= MOST_ROWS:
+                raise EngineError("the table", f"has more than {MOST_ROWS:,} lines: split it")
+            yield reader.line_num, cells
+    except csv.Error as error:
+        raise EngineError("the table", f"cannot be read ({error}): write plain cells") from None
 
 
 _WORDS: Final = (
@@ -411,5 +423,5 @@ def csv_text(lines: Iterable[Sequence[str]], mark: str = ",") -> str:
 
 def write_csv(file: IO[str], lines: Iterable[Sequence[str]], mark: str = ",") -> None:
     """Write lines as `csv_text` has them, one after the other."""
-    cells = ([safe_cell(cell) for cell in line] for line in lines)
+    cells = ([safe_cell(cell) if cell else "" for cell in line] for line in lines)
     csv.writer(file, delimiter=mark, lineterminator="\r\n").writerows(cells)

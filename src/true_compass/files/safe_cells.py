@@ -10,6 +10,7 @@ from typing import Final
 
 _BEGINS: Final = r'(^|[;,\t\r\n|])([\s"]*)'
 _FORMULA: Final = r"(?='*[=+\-@])"
+_SIGNS: Final = frozenset("=+-@")
 _NUMBER: Final = re.compile(r"[+-]?\d+([.,]\d+)?")
 _BARE: Final = re.compile(_BEGINS + _FORMULA)
 _MARKED: Final = re.compile(_BEGINS + r"'" + _FORMULA)
@@ -24,7 +25,7 @@ def safe_cell(text: str) -> str:
     >>> safe_cell("-0.5")
     '-0.5'
     """
-    if _NUMBER.fullmatch(text):
+    if _SIGNS.isdisjoint(text) or _NUMBER.fullmatch(text):
         return text
     return _BARE.sub(r"\1\2'", text)
 
@@ -35,4 +36,4 @@ def plain_cell(text: str) -> str:
     >>> plain_cell("'=1+1"), plain_cell("loud; '=1+1"), plain_cell("''=1"), plain_cell("Ines' =1")
     ('=1+1', 'loud; =1+1', "'=1", "Ines' =1")
     """
-    return _MARKED.sub(r"\1\2", text)
+    return _MARKED.sub(r"\1\2", text) if "'" in text else text
