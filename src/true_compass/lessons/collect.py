@@ -86,7 +86,12 @@ class Sheet:
 
     @property
     def trouble(self) -> str:
-        """What is to be said of the file; nothing where it is whole."""
+        """What is to be said of the file, or of all that are one set; nothing where all is well."""
+        told = self._trouble
+        return f"(with {', '.join(self.also)}) {told}" if told and self.also else told
+
+    @property
+    def _trouble(self) -> str:
         if self.result.altered:
             return f"was altered: line {self.result.altered} does not follow; read up to there"
         if self.shares:

@@ -1,11 +1,13 @@
-"""Collects the results of a folder, a file at a time, so that the window goes on meanwhile.
+"""Collects the results of a folder, a file at a time beside the window, which goes on meanwhile.
 
 The folder is watched, and looked at every few seconds as well: shared folders may not notify. A
 file is read again only when it changed.
 """
 
+import contextlib
 from collections.abc import Callable, Mapping
 from pathlib import Path
+from threading import Thread
 from typing import Final
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
@@ -24,6 +26,7 @@ class Collector(QObject):
 
     changed = pyqtSignal()
     progress = pyqtSignal()
+    _judged = pyqtSignal(object, object, object, object)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -35,6 +38,8 @@ class Collector(QObject):
         self._sheets: list[Sheet] | None = None
         self._todo: list[Path] = []
         self._of = 0
+        self._at_work = False
+        self._judged.connect(self._on_judged)
         self._watcher = QFileSystemWatcher(self)
         self._watcher.directoryChanged.connect(self._soon)
         self._next = QTimer(self)
@@ -118,13 +123,28 @@ class Collector(QObject):
             self.changed.emit()
 
     def _step(self) -> None:
-        if not self._todo:
+        if not self._todo or self._at_work:
             return
-        path = self._todo.pop(0)
-        stamp = _stamp(path)
-        self._read[path] = (stamp, sheet_or_why(path))
-        self._sheets = None
-        self._go_on()
+        path = self._todo[0]
+        self._at_work = True
+        Thread(target=self._judge, args=(self.folder, path, _stamp(path)), daemon=True).start()
+
+    def _judge(self, folder: Path, path: Path, stamp: Stamp) -> None:
+        """Read and judge one file: a long one must not hold the window up."""
+        held = sheet_or_why(path)
+        # The page may be gone by now.
+        with contextlib.suppress(RuntimeError):
+            self._judged.emit(folder, path, stamp, held)
+
+    def _on_judged(self, folder: Path, path: Path, stamp: Stamp, held: Sheet | str) -> None:
+        self._at_work = False
+        if folder == self.folder and self._todo[:1] == [path]:
+            del self._todo[0]
+            self._read[path] = (stamp, held)
+            self._sheets = None
+            self._go_on()
+        elif self._todo:
+            self._next.start(0)
 
     def _go_on(self) -> None:
         if self._todo:
