@@ -16,6 +16,7 @@ PATIENCE = ("--slow", "20", "--memory", "600", "--minutes", "5", "--grace", "8")
     [
         *(("engines", 300), ("lifts", 300), ("kept", 60), ("words", 80), ("hands", 100)),
         *(("doors", 4), ("lamps", 100)),
+        *(("actions", 600), ("lessons", 60), ("results", 150), ("damaged", 30), ("tables", 150)),
         *(("kills", 3), ("books", 4), ("windows", 2), ("careful", 60)),
     ],
 )

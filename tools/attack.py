@@ -21,7 +21,7 @@ import sys
 import tempfile
 import time
 import traceback
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from pathlib import Path
 from random import Random
 from typing import Any
@@ -30,34 +30,12 @@ ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from tools.attack_base import Attack, LostError, check_sentences  # noqa: E402
+from tools.attacks_on_files import ON_FILES  # noqa: E402
+
 MOST_S = 1.0
 MOST_MIB = 300.0
 GRACE_S = 1.0
-
-
-class LostError(AssertionError):
-    """Something that was done is not on the disk."""
-
-
-class Attack:
-    """One kind of input; `try_one` raises for a fault and says what it did."""
-
-    timed = True
-
-    def __init__(self, folder: Path, seed: int) -> None:
-        self.folder = folder
-        self.seed = seed
-
-    def random(self, number: int) -> Random:
-        """The same numbers for one input in every run."""
-        return Random(f"{type(self).__name__} {self.seed} {number}")
-
-    def try_one(self, number: int) -> str:
-        """Give the program one input."""
-        raise NotImplementedError
-
-    def close(self) -> None:
-        """The end of this attack."""
 
 
 class Engines(Attack):
@@ -92,12 +70,6 @@ class Engines(Attack):
         if random.random() < 0.05:
             work_through(engine, random)
         return f"{name}: taken"
-
-
-def check_sentences(sentences: Sequence[str]) -> None:
-    """A refusal is a few plain lines."""
-    assert sentences
-    assert all("\n" not in line and "\x1b" not in line for line in sentences), sentences
 
 
 class Lifts(Attack):
@@ -683,6 +655,7 @@ ATTACKS: dict[str, type[Attack]] = {
     "books": Books,
     "windows": Windows,
     "careful": Careful,
+    **ON_FILES,
 }
 
 

@@ -31,6 +31,8 @@ MOST_STEPS_A_PAGE: Final = 200_000
 sound book takes under a hundredth of it."""
 MOST_CELL: Final = 20_000_000
 BEFORE_MERGE: Final = "-before-merge"
+SQL_ERRORS: Final = (sqlite3.Error, UnicodeDecodeError)
+"""What a question raises; the second where even the name of what is wrong is no text."""
 _HEAD_BYTES: Final = 72
 _ROOM: Final = re.compile(r"full|disk I/O|unable to open|No space|too large")
 
@@ -112,7 +114,7 @@ def newest_copy(kind: RecordsKind, path: Path) -> Path | None:
 
 
 def _is_whole(kind: RecordsKind, path: Path) -> bool:
-    with contextlib.suppress(sqlite3.Error, OSError, KeyError):
+    with contextlib.suppress(*SQL_ERRORS, OSError, KeyError):
         uri = f"{path.resolve().as_uri()}?mode=ro&immutable=1"
         with contextlib.closing(sqlite3.connect(uri, uri=True)) as db:
             version = db.execute("PRAGMA user_version").fetchone()[0]
@@ -184,7 +186,7 @@ class Records:
                 )
                 return
             self._set_up()
-        except (sqlite3.Error, RecordsError) as error:
+        except (*SQL_ERRORS, RecordsError) as error:
             self._give_up(path, made=made)
             raise error if isinstance(error, RecordsError) else self._broken(error) from None
 
@@ -232,7 +234,7 @@ class Records:
             uri = f"{path.resolve().as_uri()}?{how}"
             self._connect(uri)
             self._check_kind()
-        except sqlite3.Error as error:
+        except SQL_ERRORS as error:
             self._give_up(path, made=False)
             raise self._broken(error) from None
         except RecordsError:
@@ -240,12 +242,14 @@ class Records:
             raise
         self.why_read_only = why
 
-    def _broken(self, error: sqlite3.Error) -> RecordsError:
+    def _broken(self, error: Exception) -> RecordsError:
         if isinstance(error, sqlite3.DatabaseError) and "not a database" in str(error):
             return self._another_kind()
         told = str(error)
         if "interrupted" in told and self.stop is not None and self.stop():
             return self.kind.error("Stopped: nothing has changed.")
+        if isinstance(error, UnicodeDecodeError):
+            return self.damaged("its text is none")
         if "malformed" in told or "interrupted" in told:
             return self.damaged("it does not hang together" if "malformed" in told else "endless")
         if "locked" in told:
@@ -359,7 +363,7 @@ class Records:
                 with contextlib.suppress(sqlite3.Error):
                     self._db.execute("ROLLBACK")
                 raise
-        except sqlite3.Error as error:
+        except SQL_ERRORS as error:
             if "interrupted" in str(error):
                 raise self._broken(error) from None
             no_room = bool(_ROOM.search(str(error)))
@@ -380,7 +384,7 @@ class Records:
         self._steps = 0
         try:
             return self._db.execute(sql, values).fetchall()
-        except sqlite3.Error as error:
+        except SQL_ERRORS as error:
             raise self._broken(error) from None
 
     def sweep(self) -> None:
@@ -388,7 +392,7 @@ class Records:
         try:
             self._db.execute("VACUUM")
             self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        except sqlite3.Error as error:
+        except SQL_ERRORS as error:
             raise self._broken(error) from None
 
     @property
@@ -418,7 +422,7 @@ class Records:
                     copy.execute("PRAGMA journal_mode = DELETE")
                 finally:
                     copy.close()
-        except (OSError, sqlite3.Error) as error:
+        except (OSError, *SQL_ERRORS) as error:
             raise self.kind.error(
                 f"{shown_text(path.name)} could not be written ({_reason(error)})."
             ) from None
