@@ -6,15 +6,18 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QIODevice, QPoint, Qt
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtNetwork import QHostAddress, QTcpServer
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
 
 from tests.conftest import Answers, MakeWindow
 from tests.hand import Hand
 from tests.painted import painted_texts
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
+from true_compass.app.workspaces.cam.live import LiveLine
 from true_compass.app.workspaces.cam.workspace import CORRECT, LINE, LOBE, READINGS, CamWorkspace
 from true_compass.bench.scenario import Scenario
 from true_compass.core.degreeing.centreline import late_words
@@ -769,3 +772,61 @@ def test_a_covered_engine_with_a_cam_one_tooth_out_is_degreed_from_the_bench(
     hand.do("wheel")
     assert not page.taking.take_from_bench()
     assert "turned back last" in page.model.refused
+
+
+class Flood(QIODevice):
+    """A line on which more comes in than anybody can read."""
+
+    def __init__(self, line: bytes) -> None:
+        super().__init__()
+        self.waiting = b""
+        self.sent = 0
+        self._line = line
+        self.open(QIODevice.OpenModeFlag.ReadOnly)
+
+    def send(self, lines: int) -> None:
+        """So many lines more; without a line of its own they are good readings."""
+        numbers = range(self.sent, self.sent + lines)
+        self.sent += lines
+        good = (written(number, What.LIFT, 1.5) for number in numbers)
+        self.waiting += self._line * lines or b"".join(good)
+        self.readyRead.emit()
+
+    def bytesAvailable(self) -> int:
+        return len(self.waiting)
+
+    def readData(self, most: int) -> bytes:
+        told, self.waiting = self.waiting[:most], self.waiting[most:]
+        return told
+
+    def isSequential(self) -> bool:
+        return True
+
+
+@pytest.mark.parametrize(
+    ("line", "told"),
+    [
+        (b"17 lift 6.9\n", "most are not readings"),
+        (b"", "more than can be read"),
+    ],
+)
+def test_a_flood_on_the_line_is_said_once_and_never_holds_the_window_up(
+    line: bytes, told: str, qtbot: QtBot
+) -> None:
+    live = LiveLine()
+    device = Flood(line)
+    live._begin(device)
+    signals: list[int] = []
+    live.told_changed.connect(lambda: signals.append(1))
+    until, rounds = time.monotonic() + 2.2, 0
+    while time.monotonic() < until:
+        device.send(2_000)
+        QApplication.processEvents()
+        rounds += 1
+    assert rounds > 20
+    assert sum(told in sentence for sentence in live.told) == 1
+    assert not any("silent" in sentence for sentence in live.told)
+    assert len(signals) < 3_000
+    assert device.bytesAvailable() < 200_000
+    live.close()
+    live.deleteLater()

@@ -108,6 +108,24 @@ def test_setting_passes_on_the_heel_and_fails_on_a_lobe(rig: str, task: Task) ->
     assert [i["name"] for i in verdict["items"] if i["set_off_base_circle"]] == ["E1"]
 
 
+@pytest.mark.parametrize(
+    ("before", "guess"),
+    [
+        ([], True),
+        ([{"do": "manual"}], True),
+        ([{"do": "bar", "deg": 10}], False),
+        ([{"do": "wiggle", "item": "I1"}], False),
+    ],
+)
+def test_what_is_said_without_turning_or_looking_is_told_as_a_guess(
+    before: list[Any], guess: bool
+) -> None:
+    scenario = Scenario(demo_rig("birch"), Task.TDC, 1)
+    told = {"do": "declare", "cylinder": 1, "tdc": "compression"}
+    verdict = Run.begin(scenario).replayed([*before, told]).verdict()
+    assert any("A guess" in note for note in verdict["notes"]) is guess
+
+
 def test_a_free_bench_judges_nothing() -> None:
     assert Hands("birch").do("finish")["passed"] is None
 

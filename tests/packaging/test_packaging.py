@@ -19,7 +19,7 @@ from PyQt6.QtSvg import QSvgRenderer
 from tools.packaging import install
 from tools.packaging.common import EPOCH, shipped_names
 from tools.packaging.icons import FOLDER, SIZES, picture
-from tools.packaging.share import PLACES
+from tools.packaging.share import PLACES, quoted
 
 from true_compass.entry import OTHER_FILES
 from true_compass.files.engine_file import SUFFIX
@@ -97,6 +97,19 @@ def test_the_desktop_file_starts_the_program() -> None:
     for line in re.findall(r"^Exec=(.*)$", text, re.MULTILINE):
         options = [word for word in line.split()[1:] if word.startswith("--")]
         assert set(options) <= {"--new-window", "--demo"}
+
+
+@pytest.mark.parametrize("folder", ["/usr/bin", "/srv/all of us", '/odd/$HOME/"50 %"\\x'])
+def test_a_desktop_starts_the_command_wherever_it_was_put(folder: str) -> None:
+    """By the specification's own two steps: the string's backslashes, then the quoted argument."""
+    line = f"{quoted(f'{folder}/true-compass')} %f"
+    argument = line.replace("\\\\", "\\")
+    if argument.startswith('"'):
+        argument = re.match(r'"((?:[^"\\]|\\.)*)" %f$', argument)[1]  # type: ignore[index]
+        argument = re.sub(r'\\(["`$\\])', r"\1", argument)
+    else:
+        argument = argument.removesuffix(" %f")
+    assert argument.replace("%%", "%") == f"{folder}/true-compass"
 
 
 def test_the_metainfo_tells_this_version() -> None:

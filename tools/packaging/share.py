@@ -32,9 +32,25 @@ def put_share(prefix: Path, command: str = "true-compass") -> list[Path]:
         shutil.copyfile(DATA / name, goal)
         put.append(goal)
     desktop = prefix / PLACES["true-compass.desktop"]
-    text = desktop.read_text("utf-8").replace("Exec=true-compass", f"Exec={command}")
+    text = desktop.read_text("utf-8").replace("Exec=true-compass", f"Exec={quoted(command)}")
     desktop.write_text(text, encoding="utf-8")
     return [*put, *_pages(prefix)]
+
+
+def quoted(command: str) -> str:
+    """A command as the `Exec` of a desktop file has it (freedesktop.org, *Desktop Entry
+    Specification*, The Exec key): in double quotes where it needs them, with `% ` doubled.
+
+    >>> quoted("/usr/bin/true-compass"), quoted("/srv/all of us/true-compass")
+    ('/usr/bin/true-compass', '"/srv/all of us/true-compass"')
+    """
+    command = command.replace("%", "%%")
+    if not set(command) & set(" \t\n\"'\\><~|&;$*?#()`"):
+        return command
+    for mark in ("\\", '"', "`", "$"):
+        command = command.replace(mark, f"\\{mark}")
+    # The value is a string first, whose own backslashes are doubled.
+    return f'"{command}"'.replace("\\", "\\\\")
 
 
 def _pages(prefix: Path) -> list[Path]:

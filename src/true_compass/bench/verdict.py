@@ -242,6 +242,12 @@ def unmeasured(work: Covered, state: BenchState) -> list[str]:
     return [setting.name for setting in work.settings if setting.name not in measured]
 
 
+def guessed(state: BenchState) -> bool:
+    """Whether something was declared with the crank untouched and nothing to go by."""
+    looked = any(one.do != "manual" for one in state.seen)
+    return bool(state.told) and not (state.turned_deg or state.back_deg or looked)
+
+
 def _loose_nuts(work: Covered, state: BenchState) -> list[str]:
     """Locknuts that were left loose: the next start moves their screws."""
     pairs = zip(work.settings, state.items, strict=True)
@@ -289,6 +295,8 @@ def careful_words(work: Covered) -> tuple[str, ...]:
 def _notes(work: Covered, state: BenchState) -> tuple[str, ...]:
     """What was not wrong, but is worth a word."""
     notes = []
+    if guessed(state):
+        notes.append("A guess: it was said with nothing turned, looked at or measured.")
     found = {name for name, when in state.records if when == "found"}
     early = [name for name in state.slackened_first if name not in found]
     if early and work.scenario.task.sets:

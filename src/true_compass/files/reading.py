@@ -30,6 +30,8 @@ MOST_VALUES: Final = 25_000
 Values = dict[str, Any]
 
 
+PACKED: Final = b"PK\x03\x04"
+"""How a workbook begins (PKWARE, *APPNOTE*, local file header; from memory)."""
 NEWER: Final = "a newer version of the program wrote it, and this one reads"
 
 
@@ -100,8 +102,13 @@ def column_mark(head: str) -> str:
 
 def read_text(path: Path, thing: str, most: int = MOST_BYTES) -> str:
     """The text of a file in UTF-8, with or without a byte order mark."""
+    data = read_bytes(path, thing, most)
+    if data.startswith(PACKED):
+        raise one_problem(
+            path.name, f"is a workbook or another packed file: choose {thing}, or save it as one"
+        )
     try:
-        return read_bytes(path, thing, most).decode("utf-8-sig")
+        return data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise one_problem(
             path.name, f"is not UTF-8 text: choose {thing}, or save it as UTF-8"

@@ -1,16 +1,19 @@
 """A line to an instrument: over the network or a serial port, read without ever waiting.
 
 What is told wrong is kept as a few sentences; what was read stays, whatever happens to the line.
+However much comes in, the window reads a bite of it at a time, and lets go of what is older than
+what it can still read.
 """
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Final
 
 from PyQt6.QtCore import QIODevice, QObject, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QAbstractSocket, QTcpSocket
 
-from true_compass.instrument.line import LineReader, Reading, Told, What, written
+from true_compass.instrument.line import Fault, LineReader, Reading, Told, What, written
 from true_compass.instrument.simulated import SimulatedInstrument
 
 SILENT_MS: Final = 2000
@@ -18,7 +21,36 @@ SHOW_MS: Final = 33
 TICK_MS: Final = 40
 """How often a simulated instrument sends what it has."""
 MOST_TOLD: Final = 6
+BITE_BYTES: Final = 4_096
+MOST_WAITING_BYTES: Final = 65_536
+"""More than this is not kept waiting: about a second of the fastest serial line."""
+FLOOD: Final = 2_000
+"""So many lines a second are ten times what any instrument needs."""
 BAUD: Final = 115_200
+
+
+@dataclass(slots=True)
+class Rate:
+    """What came in within a second. `told` tells that a flood was spoken of before."""
+
+    lines: int = 0
+    faults: int = 0
+    told: bool = False
+
+    @property
+    def is_flood(self) -> bool:
+        """Whether it is more than can be read."""
+        return self.lines > FLOOD
+
+    def flood_words(self) -> str:
+        """What is said of a flood, once."""
+        if not self.is_flood or self.told:
+            return ""
+        about = float(f"{self.lines:.0e}")
+        told = f"{about:,.0f} lines a second"
+        if self.faults * 2 > min(self.lines, 2 * FLOOD):
+            return f"{told}, most are not readings: is this the right line, and its speed right?"
+        return f"{told} come in, more than can be read: set the instrument to 50 to 200."
 
 
 class LiveLine(QObject):
@@ -53,6 +85,14 @@ class LiveLine(QObject):
         self._silent.setSingleShot(True)
         self._silent.setInterval(SILENT_MS)
         self._silent.timeout.connect(self._on_silence)
+        self._bite = QTimer(self)
+        self._bite.setSingleShot(True)
+        self._bite.setInterval(0)
+        self._bite.timeout.connect(self._on_bite)
+        self._rate = Rate()
+        self._second = QTimer(self)
+        self._second.setInterval(1000)
+        self._second.timeout.connect(self._on_second)
         self._show = QTimer(self)
         self._show.setSingleShot(True)
         self._show.setInterval(SHOW_MS)
@@ -110,16 +150,18 @@ class LiveLine(QObject):
     def _begin(self, device: QIODevice) -> None:
         self._device, self._reader = device, LineReader()
         self.lift_mm, self.crank_deg, self.lost_at = None, None, ""
+        self._rate = Rate()
         device.readyRead.connect(self._on_bytes)
         self._silent.start()
+        self._second.start()
         self.shown.emit()
 
     def close(self) -> None:
         """Close the line; what was read stays."""
         device, self._device = self._device, None
         self.simulated = None
-        self._tick.stop()
-        self._silent.stop()
+        for timer in (self._tick, self._silent, self._second, self._bite):
+            timer.stop()
         if device is not None:
             device.readyRead.disconnect(self._on_bytes)
             device.close()
@@ -138,17 +180,41 @@ class LiveLine(QObject):
     # What comes -------------------------------------------------------------------------------
 
     def _on_bytes(self) -> None:
+        self._silent.start()
+        if not self._bite.isActive():
+            self._on_bite()
+
+    def _on_bite(self) -> None:
         device = self._device
-        if device is not None:
-            self._silent.start()
-            self._take_in(bytes(device.readAll().data()))
+        if device is None:
+            return
+        self._silent.start()
+        self._take_in(device.read(BITE_BYTES))
+        waiting = device.bytesAvailable()
+        if waiting > MOST_WAITING_BYTES:
+            self._rate.lines += device.readAll().count(b"\n")
+        elif waiting:
+            self._bite.start()
+
+    def _on_second(self) -> None:
+        """Say once that more comes in than anybody can read."""
+        words = self._rate.flood_words()
+        self._rate = Rate(told=bool(words) or self._rate.is_flood)
+        if words:
+            self.tell(words)
 
     def _take_in(self, data: bytes) -> None:
+        told: dict[Fault, Told] = {}
         for one in self._reader.feed(data):
             if isinstance(one, Told):
-                self.tell(one.sentence)
+                told[one.fault] = one
+                self._rate.faults += 1
             else:
                 self.take(one)
+        self._rate.lines += data.count(b"\n")
+        # Of many of a kind in one bite the last one is enough.
+        for one in () if self._rate.told else told.values():
+            self.tell(one.sentence)
         if not self._show.isActive():
             self._show.start()
 
