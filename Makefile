@@ -2,7 +2,7 @@
 PYTHON ?= python3
 RUN := .venv/bin/python
 
-.PHONY: help demo test coverage lint bench attack shots schema lock install uninstall deb chroot wheel icons licences sbom clean
+.PHONY: help demo test coverage lint bench attack shots schema lock install uninstall deb chroot wheel icons licences sbom audit clean
 help:
 	@echo "make demo    open True Compass with the demo rigs"
 	@echo "make test    run every check (no display needed)"
@@ -10,6 +10,7 @@ help:
 	@echo "make lint    only the checks that read the code"
 	@echo "make bench   print speed and memory, as medians and ratios"
 	@echo "make attack  give the program five minutes of inputs that nobody should"
+	@echo "make audit   hold the locked libraries against known advisories (needs a network)"
 	@echo "make shots   retake the pictures in docs/screenshots"
 	@echo "make schema  write docs/schemas anew from the models"
 	@echo "make lock    choose new library versions for the lock files"
@@ -50,6 +51,9 @@ bench:
 attack:
 	@$(PYTHON) tools/setup_env.py test
 	@$(RUN) tools/attack.py --minutes 5
+
+audit:
+	@$(PYTHON) tools/audit.py
 
 shots:
 	@$(PYTHON) tools/setup_env.py test

@@ -16,6 +16,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtGui import QImage
 from PyQt6.QtSvg import QSvgRenderer
+from tools.audit import report
 from tools.packaging import install
 from tools.packaging.common import EPOCH, shipped_names
 from tools.packaging.icons import FOLDER, SIZES, picture
@@ -163,3 +164,15 @@ def test_uninstalling_leaves_only_what_is_a_persons_own(
     assert ".local/share/true-compass" in capsys.readouterr().out
     with pytest.raises(SystemExit, match="nothing is installed"):
         install.uninstall()
+
+
+def test_an_audit_that_reached_nothing_is_not_called_a_clean_one() -> None:
+    known = {"name": "a", "version": "1", "vulns": []}
+    bad = {"name": "b", "version": "2", "vulns": [{"id": "GHSA-x", "fix_versions": ["2.1"]}]}
+    skipped = {"name": "c", "skip_reason": "not found"}
+    assert report([{"dependencies": [skipped]}])[0] == 2
+    assert report([{"dependencies": [known]}, {"dependencies": [skipped]}]) == (
+        0,
+        "No advisory is known for 1 of 2 libraries.\nThe index knows nothing of: c.",
+    )
+    assert report([{"dependencies": [known, bad]}]) == (1, "b 2: GHSA-x, mended in 2.1")
