@@ -38,6 +38,8 @@ class Answers:
         self.suggested = ""
         self.printed: Path | None = None
         self.printers: list[str] = []
+        self.words: list[str | None] = []
+        self.asked: list[str] = []
 
     def dialogs(self) -> FileDialogs:
         return FileDialogs(
@@ -54,7 +56,12 @@ class Answers:
             lesson_path=self._save,
             class_path=self._save,
             scenario_path=self._open,
+            word=self._word,
         )
+
+    def _word(self, _parent: QWidget, asked: str) -> str | None:
+        self.asked.append(asked)
+        return self.words.pop(0) if self.words else None
 
     def _open(self, _parent: QWidget) -> Path | None:
         return self.path

@@ -49,9 +49,9 @@ def _check_lesson(path: Path) -> None:
 
 
 def _check_scenario(path: Path) -> None:
-    from true_compass.files.scenario_file import read_scenario
+    from true_compass.files.sealing import read_any_scenario
 
-    read_scenario(path)
+    read_any_scenario(path)
 
 
 def _check_book(path: Path) -> None:

@@ -10,7 +10,7 @@ from tests.conftest import Answers, MakeWindow
 from tests.qtest import QTest
 from true_compass.app.window.window import MainWindow
 from true_compass.app.workspaces.bench.model import ALL_TOOLS, BY_SLUG
-from true_compass.app.workspaces.bench.workspace import BenchWorkspace
+from true_compass.app.workspaces.bench.workspace import CHOOSE, BenchWorkspace
 from true_compass.bench.blades import bracket, bracket_words
 from true_compass.bench.log import parse_log, played
 from true_compass.bench.scenario import Said, Scenario
@@ -61,6 +61,11 @@ class Bench:
             self.page.scene, Key(ord(BY_SLUG[slug].letter)), Qt.KeyboardModifier.ShiftModifier
         )
         assert self.model.hand is BY_SLUG[slug]
+
+    def choose(self, words: str) -> None:
+        """Press one of the choices on the sheet."""
+        button = next(b for b in self.window.sheet.choice_buttons if b.text() == words)
+        QTest.mouseClick(button, LEFT)
 
     def check(self) -> None:
         """To what is said; where nothing was touched yet that is asked first."""
@@ -651,6 +656,7 @@ def test_a_scenario_is_saved_for_the_class_and_opened_again(
     bench.page.show_page("truth")
     answers.path = tmp_path / "mine.scenario.toml"
     bench.click("save_scenario")
+    bench.choose("As it is")
     assert "Saved mine.scenario.toml in" in bench.window.note.text
     other = Bench(open_window("cedar"))
     other.window.go_to("Watch")
@@ -662,3 +668,61 @@ def test_a_scenario_is_saved_for_the_class_and_opened_again(
     other.window.opener.open_path(answers.path)
     assert other.model.begun is before
     assert "format" in other.window.note.text
+
+
+WORD = "oak ash birch elm"
+
+
+def test_a_sealed_engine_begins_goes_on_and_begins_again_only_under_its_word(
+    open_window: MakeWindow, answers: Answers, tmp_path: Path
+) -> None:
+    bench = Bench(open_window("birch")).begin("birch", Task.SET)
+    bench.model.do("finish")
+    bench.page.show_page("truth")
+    truth = bench.model.begun.run.work.scenario
+    answers.path = tmp_path / "mine.scenario.toml"
+    for words, said in (
+        ([WORD, "another word"], "not the same"),
+        (["short", "short"], "8 letters"),
+        ([WORD, WORD], "Saved mine.scenario.toml"),
+    ):
+        answers.words = [*words]
+        bench.click("save_scenario")
+        bench.choose("Sealed, under a word")
+        assert said in bench.window.note.text
+    text = answers.path.read_text(encoding="utf-8")
+    assert "seed" not in text.split("[engine")[0]
+    bench.window.close()
+
+    student = Bench(open_window("cedar"))
+    opens: list[tuple[str | None, str]] = [(None, CHOOSE), ("wrong word", CHOOSE)]
+    for word, page in (*opens, (WORD, "work")):
+        answers.words = [word]
+        student.window.opener.open_path(answers.path)
+        assert student.page.page == page, word
+    assert student.model.begun.run.work.scenario == truth
+    student.model.do("bar", deg=30)
+    folder = Path(student.window._keeping.runs_folder)
+    kept = [path.read_text(encoding="utf-8") for path in folder.glob("*.scenario.toml")]
+    assert text in kept, "what is kept on the student's machine is sealed too"
+    student.window.close()
+
+    again = Bench(open_window("cedar"))
+    assert again.page.page == CHOOSE
+    answers.words = [WORD]
+    again.choose("Type its word")
+    assert again.page.page == "work"
+    assert again.model.begun.run.state.turned_deg == 30.0
+    again.model.do("finish")
+    again.page.show_page("truth")
+    # Whoever has seen the truth does not begin again without the word.
+    before = again.model.begun
+    answers.words = [None]
+    again.click("same_again")
+    assert again.model.begun is before
+    logs = [parse_log(path.read_text(encoding="utf-8")) for path in folder.glob("*.benchlog.jsonl")]
+    (log,) = [log for log in logs if log.header is not None and log.header.sealed]
+    assert [action["do"] for action in log.actions] == ["bar", "finish"]
+    answers.words = [WORD]
+    again.click("same_again")
+    assert again.model.begun is not before

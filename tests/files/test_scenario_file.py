@@ -43,7 +43,7 @@ def test_what_is_written_reads_back(scenario: Scenario) -> None:
     ("old", "new", "told"),
     [
         ("true-compass-scenario", "true-compass-engine", 'must be "true-compass-scenario"'),
-        ("version = 1", "version = 2", "newer version of the program"),
+        ("version = 1", "version = 3", "newer version of the program"),
         ("seed = 4417", "seed = -1", "must be 0 or more"),
         ("hardness = 4", "hardnes = 4", "not a key of a scenario: did you mean hardness"),
         ('task = "set"', 'task = "sit"', "task must be"),

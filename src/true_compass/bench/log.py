@@ -10,11 +10,14 @@ from typing import Any, Final
 from true_compass.bench.actions import Answer
 from true_compass.bench.run import Run
 from true_compass.bench.scenario import Scenario
+from true_compass.bench.seal import Seal
 from true_compass.bench.state import RefusedError
 from true_compass.core.chained import compact, mark_of, plain_json
 
 FORMAT: Final = "true-compass-benchlog"
 VERSION: Final = 1
+SEALED_VERSION: Final = 2
+"""A log that was made under the word of a seal: each line carries a mark of the key as well."""
 MOST_LINE: Final = 20_000
 
 
@@ -24,7 +27,10 @@ class LogError(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Header:
-    """What a log is of. `closed` tells that covers, caps and plugs were on at the start."""
+    """What a log is of. `closed` tells that covers, caps and plugs were on at the start.
+
+    That of a sealed scenario tells no seed: it is hidden.
+    """
 
     engine_digest: str
     scenario_digest: str
@@ -32,12 +38,28 @@ class Header:
     program: str
     closed: bool
     log_id: str
+    sealed: bool = False
+
+    @staticmethod
+    def of(
+        scenario: Scenario,
+        engine_digest: str,
+        digest: str,
+        program: str,
+        log_id: str,
+        *,
+        closed: bool,
+    ) -> "Header":
+        """The header of a new log of a scenario, whose digest is `digest`."""
+        sealed = scenario.seal is not None
+        seed = 0 if sealed else scenario.seed
+        return Header(engine_digest, digest, seed, program, closed, log_id, sealed)
 
     def line(self) -> str:
         """As the first line of a log."""
         told = {
             "format": FORMAT,
-            "version": VERSION,
+            "version": SEALED_VERSION if self.sealed else VERSION,
             "engine_digest": self.engine_digest,
             "scenario_digest": self.scenario_digest,
             "seed": self.seed,
@@ -48,10 +70,12 @@ class Header:
         return compact(told)
 
 
-def chained(before: str, action: object, answer: Answer) -> str:
-    """The next line of a log whose line before is `before`."""
+def chained(before: str, action: object, answer: Answer, seal: Seal | None = None) -> str:
+    """The next line of a log whose line before is `before`; under a seal with its mark."""
     told = {"action": action, "answer": answer}
-    return compact({**told, "chain": mark_of(before, told)})
+    chain = mark_of(before, told)
+    mac = {} if seal is None else {"mac": seal.mac_of(chain)}
+    return compact({**told, "chain": chain, **mac})
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,10 +94,11 @@ class Log:
         return self.header is not None and self.header.closed
 
 
-def parse_log(text: str) -> Log:
+def parse_log(text: str, seal: Seal | None = None) -> Log:
     """Read a log. A last line that a power cut tore off is left out, and said (`torn`).
 
-    Raises `LogError` for what is no log, or was altered.
+    With the key of its seal the marks of a sealed log are checked too. Raises `LogError` for what
+    is no log, was altered, or was not made under the word.
     """
     whole = text.endswith("\n")
     lines = text.split("\n")
@@ -93,7 +118,9 @@ def parse_log(text: str) -> Log:
         return Log(None, tuple(values), (), tuple(lines), torn)
     header = _header(values[0])
     for nth in range(1, len(values)):
-        _check_chain(nth + 1, lines[nth - 1], values[nth])
+        _check_chain(nth + 1, lines[nth - 1], values[nth], sealed=header.sealed)
+        if seal is not None and not seal.holds(values[nth]["chain"], values[nth].get("mac")):
+            raise LogError(f"was not made under the word of its seal: see line {nth + 1}")
     actions = tuple(value["action"] for value in values[1:])
     answers = tuple(value["answer"] for value in values[1:])
     return Log(header, actions, answers, tuple(lines), torn)
@@ -122,9 +149,10 @@ def _value(nth: int, line: str) -> dict[str, Any]:
 def _header(value: dict[str, Any]) -> Header:
     if value.get("format") != FORMAT:
         raise LogError("does not begin as a log of the bench: is this another file?")
-    if value.get("version") != VERSION:
-        told = str(value.get("version"))[:10]
-        raise LogError(f"is of version {told}; this reads {VERSION}: open it with a newer one")
+    version = value.get("version")
+    if version not in (VERSION, SEALED_VERSION):
+        told, known = str(version)[:10], f"up to {SEALED_VERSION}"
+        raise LogError(f"is of version {told}; this reads {known}: open it with a newer one")
     try:
         return Header(
             str(value["engine_digest"]),
@@ -133,14 +161,16 @@ def _header(value: dict[str, Any]) -> Header:
             str(value["program"]),
             value["starts"] == "closed",
             str(value["id"]),
+            version == SEALED_VERSION,
         )
     except (KeyError, TypeError, ValueError):
         raise LogError("has a first line that is not whole") from None
 
 
-def _check_chain(nth: int, before: str, value: dict[str, Any]) -> None:
+def _check_chain(nth: int, before: str, value: dict[str, Any], *, sealed: bool) -> None:
     told = {key: value[key] for key in ("action", "answer") if key in value}
-    if set(value) != {"action", "answer", "chain"} or value["chain"] != mark_of(before, told):
+    keys = {"action", "answer", "chain", *(["mac"] if sealed else [])}
+    if set(value) != keys or value["chain"] != mark_of(before, told):
         raise LogError(f"was altered: line {nth} does not follow from the one before it")
 
 

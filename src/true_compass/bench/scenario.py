@@ -3,11 +3,12 @@
 It holds a full copy of the engine, so that a whole class can have the same one.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum
 from typing import Final
 
 from true_compass.bench.faults import check_faults
+from true_compass.bench.seal import Seal
 from true_compass.bench.tasks import Task, why_not
 from true_compass.core.adjusting.schools import BY_WORD
 from true_compass.core.adjusting.setting import settings_of
@@ -73,6 +74,8 @@ class Scenario:
     rig: str = ""
     title: str = ""
     note: str = ""
+    seal: Seal | None = field(default=None, compare=False, repr=False)
+    """Under which it was opened, if it was sealed."""
 
     def __post_init__(self) -> None:
         engine = self.engine
@@ -108,10 +111,10 @@ _SAID_LIMITS: Final = {
 
 def check_said(engine: Engine, said: Said) -> None:
     """Raise unless what a writer fixed can be on this engine."""
-    for field, (least, most) in _SAID_LIMITS.items():
-        value = getattr(said, field)
+    for key, (least, most) in _SAID_LIMITS.items():
+        value = getattr(said, key)
         if value is not None and not least <= value <= most:
-            raise EngineError(f"condition.{field}", f"must be {least:g} to {most:g}, not {value:g}")
+            raise EngineError(f"condition.{key}", f"must be {least:g} to {most:g}, not {value:g}")
     names = [setting.name for setting in settings_of(engine)]
     for item in said.items:
         if item.name not in names:

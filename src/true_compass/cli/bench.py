@@ -6,7 +6,7 @@ import sys
 from collections.abc import Callable, Sequence
 from io import TextIOWrapper
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, Final
 from uuid import uuid4
 
 from true_compass.bench.actions import Answer
@@ -29,11 +29,11 @@ from true_compass.files.reading import read_text
 from true_compass.files.rigs import demo_rig, rig_names
 from true_compass.files.scenario_file import (
     SCENARIO_FILE,
-    read_scenario,
     scenario_digest,
     scenario_text,
 )
 from true_compass.files.scenarios import scenario_names, shipped_scenario
+from true_compass.files.sealing import Sealed, SealError, read_any_scenario, sealed_text
 from true_compass.version import VERSION
 
 
@@ -88,7 +88,15 @@ def run_new(options: argparse.Namespace) -> str:
         title=options.title or "",
     )
     try:
-        write_atomic(path, scenario_text(scenario))
+        text = scenario_text(scenario)
+        if options.sealed:
+            word = _word("The word of the seal: ")
+            if _word("The word once more: ") != word:
+                raise UsageError("the two words are not the same: nothing was written")
+            text = sealed_text(scenario, word)
+        write_atomic(path, text)
+    except SealError as error:
+        raise UsageError(str(error)) from None
     except (OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise UsageError(f"{path.name[:60]} could not be written ({reason})") from None
@@ -97,27 +105,50 @@ def run_new(options: argparse.Namespace) -> str:
 
 def run_bench(options: argparse.Namespace) -> Outcome:
     """`true-compass bench`."""
-    scenario = _scenario_of(options.scenario)
+    told = _scenario_of(options.scenario)
     if options.about:
-        return Outcome("\n".join(about_lines(scenario)))
+        return Outcome("\n".join(about_lines(told)))
+    scenario = told if isinstance(told, Scenario) else _opened(told)
     if options.play is None:
         return _serve(options, scenario)
     name = Path(options.play).name
     try:
-        log = parse_log(_log_text(Path(options.play)))
+        log = parse_log(_log_text(Path(options.play)), scenario.seal)
         if log.torn:
             raise LogError("is torn in its last line: take that line out to play the rest")
         run = played(scenario, scenario_digest(scenario), log)
     except LogError as error:
         raise UsageError(f"{name}, the file {error}") from None
-    verdict = run.verdict()
+    sealed = log.header is not None and log.header.sealed
+    verdict = run.verdict() | ({"sealed": True} if sealed else {})
     code = 1 if verdict["passed"] is False else 0
     if options.json:
         return Outcome(json.dumps(verdict, indent=2, ensure_ascii=False), code)
-    return Outcome("\n".join(verdict_lines(scenario, verdict)), code)
+    lines = verdict_lines(scenario, verdict)
+    return Outcome("\n".join([*lines, *([UNDER_SEAL] if sealed else [])]), code)
 
 
-def _scenario_of(target: str) -> Scenario:
+UNDER_SEAL: Final = "The log was made under the word of the seal, and not altered since."
+
+
+def _word(asked: str) -> str:
+    """A word as it is typed, unseen."""
+    from getpass import getpass
+
+    try:
+        return getpass(asked)
+    except (EOFError, OSError):
+        raise UsageError("a seal needs its word typed at a terminal") from None
+
+
+def _opened(sealed: Sealed) -> Scenario:
+    try:
+        return sealed.opened(_word("The word of the seal: "))
+    except SealError as error:
+        raise UsageError(str(error)) from None
+
+
+def _scenario_of(target: str) -> Scenario | Sealed:
     """The scenario that a command line names: a shipped one's short name, or a file."""
     if target in scenario_names():
         return shipped_scenario(target)
@@ -125,18 +156,20 @@ def _scenario_of(target: str) -> Scenario:
     if not (path.suffix or is_there(path) or "/" in target):
         names = ", ".join(scenario_names())
         raise UsageError(f"{target[:60]} is neither a file nor a shipped scenario ({names})")
-    return read_scenario(path)
+    return read_any_scenario(path)
 
 
-def about_lines(scenario: Scenario) -> list[str]:
+def about_lines(told: Scenario | Sealed) -> list[str]:
     """What a scenario asks, without what is hidden in it."""
+    scenario = told if isinstance(told, Scenario) else told.seen
+    last = "sealed" if scenario is not told else f"engine {scenario.seed}"
     engine = scenario.engine
     asked = scenario.task.title(scenario.cylinder)
     return [
         f"{scenario.shown_title}: {engine.name}, {engine.layout_words}",
         *([scenario.note] if scenario.note else []),
         f"Asked: {asked}. Passed with {scenario.task.passes}.",
-        f"Hardness {scenario.hardness} of 5, engine {scenario.seed}.",
+        f"Hardness {scenario.hardness} of 5, {last}.",
     ]
 
 
@@ -202,9 +235,9 @@ class Line:
     ) -> None:
         self.run = Run.begin(scenario, closed)
         self._log = log
-        mark = scenario_digest(scenario)
-        digest = engine_digest(scenario.engine)
-        header = Header(digest, mark, scenario.seed, VERSION, closed, str(uuid4()))
+        self._seal = scenario.seal
+        mark, digest = scenario_digest(scenario), engine_digest(scenario.engine)
+        header = Header.of(scenario, digest, mark, VERSION, str(uuid4()), closed=closed)
         self._before = header.line()
         self._write(self._before)
 
@@ -220,7 +253,8 @@ class Line:
             self.run, answer = self.run.done(action)
         except RefusedError as error:
             return {"error": str(error)}
-        self._before = chained(self._before, action, {} if self.run.state.finished else answer)
+        told = {} if self.run.state.finished else answer
+        self._before = chained(self._before, action, told, self._seal)
         self._write(self._before)
         return answer
 
@@ -290,6 +324,9 @@ def add_bench_commands(commands: "argparse._SubParsersAction[Any]") -> None:
     )
     new.add_argument("--method", default="two-stop", help="method of adjusting")
     new.add_argument("--title", help="its name")
+    new.add_argument(
+        "--sealed", action="store_true", help="hide what is wrong under a word that is asked for"
+    )
     new.add_argument("-o", "--output", required=True, metavar="FILE")
     bench = commands.add_parser("bench", help="work on a covered engine, line by line")
     bench.set_defaults(run=run_bench)

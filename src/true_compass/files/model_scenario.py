@@ -1,4 +1,4 @@
-"""The shape of a scenario file, version 1. `docs/bench.md` explains each key."""
+"""The shapes of a scenario file: version 1; and 2, which is sealed. `docs/bench.md` tells more."""
 
 from typing import Annotated, Literal
 
@@ -45,11 +45,10 @@ class ConditionPart(Part):
     item: list[ItemPart] = Field(default_factory=list, max_length=120, description="Items.")
 
 
-class ScenarioFile(Part):
-    """A whole scenario file, version 1."""
+class ScenarioHead(Part):
+    """What may be seen of any scenario."""
 
     format: Literal["true-compass-scenario"] = Field(description="Says what kind of file this is.")
-    version: Literal[1] = Field(description="Version of the format.")
     title: Words = Field(default="", description="Its name.")
     note: LongWords = Field(default="", description="What it is for.")
     rig: ShortWords = Field(default="", description="Short name of the demo rig it was made from.")
@@ -67,14 +66,38 @@ class ScenarioFile(Part):
         "free",
     ] = Field(default="free", description="What is asked.")
     cylinder: int = Field(default=1, ge=1, le=MOST_CYLINDERS, description="Which cylinder.")
-    seed: int = Field(default=1, ge=0, le=MOST_SEED, description="Fixes everything left to chance.")
     hardness: int = Field(default=2, ge=1, le=MOST_HARDNESS, description="1 to 5.")
     hand: Literal["steady", "usual", "clumsy"] = Field(
         default="usual", description="How far readings scatter."
     )
     method: ShortWords = Field(default="two-stop", description="Way of adjusting.")
+    engine: EngineFile
+
+
+class ScenarioFile(ScenarioHead):
+    """A whole scenario file, version 1."""
+
+    version: Literal[1] = Field(description="Version of the format.")
+    seed: int = Field(default=1, ge=0, le=MOST_SEED, description="Fixes everything left to chance.")
     faults: list[FaultName] = Field(
         default_factory=list, max_length=10, description="Faults, two at most."
     )
     condition: ConditionPart = Field(default_factory=ConditionPart)
-    engine: EngineFile
+
+
+Encoded = Annotated[str, Field(max_length=100_000, pattern=r"^[A-Za-z0-9+/=]*$")]
+
+
+class SealPart(Part):
+    """What only the word of the seal opens, in base 64."""
+
+    salt: Encoded = Field(description="Makes another key of the same word in each file.")
+    nonce: Encoded = Field(description="Used once.")
+    hidden: Encoded = Field(description="Seed, faults and condition, encrypted.")
+
+
+class SealedScenarioFile(ScenarioHead):
+    """A sealed scenario file, version 2."""
+
+    version: Literal[2] = Field(description="Version of the format.")
+    sealed: SealPart

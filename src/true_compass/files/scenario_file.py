@@ -20,7 +20,7 @@ from true_compass.files.engine_values import (
 )
 from true_compass.files.kinds import ENDINGS, FileKind
 from true_compass.files.problems import EngineFileError, Problem
-from true_compass.files.reading import FileFormat, parse_values, read_text
+from true_compass.files.reading import FileFormat, one_problem, parse_values, read_text
 from true_compass.files.toml_lines import nearest_line
 
 if TYPE_CHECKING:
@@ -28,19 +28,22 @@ if TYPE_CHECKING:
 
 FORMAT: Final = "true-compass-scenario"
 VERSION: Final = 1
+"""What is written; a sealed scenario is version 2 (`sealing`)."""
+NEWEST: Final = 2
+SEALED: Final = "sealed"
 
 
 def _models() -> "Mapping[int, type[BaseModel]]":
-    from true_compass.files.model_scenario import ScenarioFile
+    from true_compass.files.model_scenario import ScenarioFile, SealedScenarioFile
 
-    return {1: ScenarioFile}
+    return {1: ScenarioFile, 2: SealedScenarioFile}
 
 
 SCENARIO_FILE: Final = FileFormat(
     FORMAT,
     "a scenario",
     ENDINGS[FileKind.SCENARIO],
-    VERSION,
+    NEWEST,
     _models,
     {},
     "docs/bench.md",
@@ -55,6 +58,8 @@ def read_scenario(path: Path) -> Scenario:
 def parse_scenario(text: str, file_name: str) -> Scenario:
     """Read the text of a scenario file; `file_name` is for the messages."""
     values, lines = parse_values(SCENARIO_FILE, text, file_name)
+    if SEALED in values:
+        raise one_problem(file_name, "is sealed: open it on the Bench, where its word is typed")
     try:
         return scenario_from_values(values)
     except EngineError as error:
@@ -97,7 +102,9 @@ def scenario_values(scenario: Scenario) -> dict[str, Any]:
 
 
 def scenario_text(scenario: Scenario) -> str:
-    """The text of a scenario file that describes this scenario."""
+    """The text of a scenario file of this scenario; of a sealed one as it was sealed."""
+    if scenario.seal is not None:
+        return scenario.seal.text
     said = scenario.said
     head = {
         "title": scenario.title,
@@ -116,20 +123,20 @@ def scenario_text(scenario: Scenario) -> str:
         "# A covered engine for True Compass. docs/bench.md explains each key.",
         f'format = "{FORMAT}"',
         f"version = {VERSION}",
-        *(f"{key} = {_shown(value)}" for key, value in head.items() if value != ""),
+        *(f"{key} = {shown(value)}" for key, value in head.items() if value != ""),
     ]
-    fixed = {key: getattr(said, key) for key in _SAID if getattr(said, key) is not None}
+    fixed = {key: getattr(said, key) for key in SAID if getattr(said, key) is not None}
     if fixed or said.items:
-        lines += ["", "[condition]", *(f"{key} = {_shown(v)}" for key, v in fixed.items())]
+        lines += ["", "[condition]", *(f"{key} = {shown(v)}" for key, v in fixed.items())]
     for item in said.items:
-        lines += ["", "[[condition.item]]", f"name = {_shown(item.name)}"]
+        lines += ["", "[[condition.item]]", f"name = {shown(item.name)}"]
         for key in ("found_mm", "nut_moves_mm"):
             if getattr(item, key) is not None:
-                lines.append(f"{key} = {_shown(getattr(item, key))}")
-    return "\n".join(lines) + "\n\n" + _engine_part(scenario.engine)
+                lines.append(f"{key} = {shown(getattr(item, key))}")
+    return "\n".join(lines) + "\n\n" + engine_part(scenario.engine)
 
 
-_SAID: Final = (
+SAID: Final = (
     "start_deg",
     "cam_slack_deg",
     "rotor_slack_deg",
@@ -140,13 +147,14 @@ _SAID: Final = (
 )
 
 
-def _shown(value: object) -> str:
+def shown(value: object) -> str:
     """A plain value as TOML has it: texts, numbers, truth and lists of texts are as in JSON."""
     return json.dumps(value, ensure_ascii=False)
 
 
 @lru_cache(maxsize=4)
-def _engine_part(engine: Engine) -> str:
+def engine_part(engine: Engine) -> str:
+    """The engine of a scenario, as its table in the file."""
     # tomlkit costs 60 ms to import, and reading does not need it.
     import tomlkit
 
@@ -158,7 +166,12 @@ def _engine_part(engine: Engine) -> str:
 
 
 def scenario_digest(scenario: Scenario) -> str:
-    """SHA-256 of everything that makes a scenario what it is; not its title or note."""
+    """SHA-256 of everything that makes a scenario what it is; not its title or note.
+
+    Of a sealed one it tells nothing that is hidden: who knows it could try what fits.
+    """
+    if scenario.seal is not None:
+        return scenario.seal.digest
     said = scenario.said
     told = {
         "engine": engine_digest(scenario.engine),
@@ -168,7 +181,7 @@ def scenario_digest(scenario: Scenario) -> str:
         "hardness": scenario.hardness,
         "hand": scenario.hand.value,
         "faults": list(scenario.faults),
-        "said": {key: getattr(said, key) for key in _SAID},
+        "said": {key: getattr(said, key) for key in SAID},
         "items": [[item.name, item.found_mm, item.nut_moves_mm] for item in said.items],
     }
     text = json.dumps(told, sort_keys=True, separators=(",", ":"))

@@ -67,12 +67,14 @@ def result_schema() -> dict[str, Any]:
     return _lines("Result", "What one person answered in one lesson.", header, answer)
 
 
-def benchlog_schema() -> dict[str, Any]:
-    """The log of a run at the bench: its header, then an action with its answer a line."""
+def benchlog_schema(*, sealed: bool = False) -> dict[str, Any]:
+    """The log of a run at the bench: its header, then an action with its answer a line; made under
+    a seal, each line has a mark of its key as well.
+    """
     header = _object(
         {
             "format": {"const": benchlog.FORMAT},
-            "version": {"const": benchlog.VERSION},
+            "version": {"const": benchlog.SEALED_VERSION if sealed else benchlog.VERSION},
             "engine_digest": _TEXT,
             "scenario_digest": _TEXT,
             "seed": _COUNT,
@@ -81,8 +83,10 @@ def benchlog_schema() -> dict[str, Any]:
             "id": _TEXT,
         }
     )
-    action = _object({"action": {"type": "object"}, "answer": {}, "chain": _DIGEST})
-    return _lines("Bench log", "What was done at a covered engine.", header, action)
+    mac = {"mac": _DIGEST} if sealed else {}
+    action = _object({"action": {"type": "object"}, "answer": {}, "chain": _DIGEST, **mac})
+    title = "Sealed bench log" if sealed else "Bench log"
+    return _lines(title, "What was done at a covered engine.", header, action)
 
 
 def action_schema() -> dict[str, Any]:
@@ -130,10 +134,14 @@ def _engine() -> str:
 
 def _model(name: str) -> str:
     from true_compass.files.model_lesson import LessonFile
-    from true_compass.files.model_scenario import ScenarioFile
+    from true_compass.files.model_scenario import ScenarioFile, SealedScenarioFile
 
-    model: type[BaseModel] = ScenarioFile if name == "scenario" else LessonFile
-    return _text({"$schema": DIALECT, **model.model_json_schema()})
+    models: dict[str, type[BaseModel]] = {
+        "scenario": ScenarioFile,
+        "sealed scenario": SealedScenarioFile,
+        "lesson": LessonFile,
+    }
+    return _text({"$schema": DIALECT, **models[name].model_json_schema()})
 
 
 def _text(schema: Mapping[str, Any]) -> str:
@@ -164,6 +172,8 @@ def made_tables(statements: Iterable[str]) -> list[str]:
 SCHEMAS: Final[dict[str, Callable[[], str]]] = {
     "engine.schema.json": _engine,
     "scenario.schema.json": lambda: _model("scenario"),
+    "sealed-scenario.schema.json": lambda: _model("sealed scenario"),
+    "sealed-benchlog.schema.json": lambda: _text(benchlog_schema(sealed=True)),
     "lesson.schema.json": lambda: _model("lesson"),
     "result.schema.json": lambda: _text(result_schema()),
     "action.schema.json": lambda: _text(action_schema()),

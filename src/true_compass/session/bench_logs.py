@@ -12,6 +12,7 @@ from typing import Final
 from uuid import uuid4
 
 from true_compass.bench.log import Header, LogError, chained, parse_log
+from true_compass.bench.scenario import Scenario
 from true_compass.bench.state import RefusedError
 from true_compass.files.atomic import write_atomic
 from true_compass.files.engine_values import engine_digest
@@ -20,10 +21,10 @@ from true_compass.files.problems import EngineFileError
 from true_compass.files.reading import read_text
 from true_compass.files.scenario_file import (
     SCENARIO_FILE,
-    read_scenario,
     scenario_digest,
     scenario_text,
 )
+from true_compass.files.sealing import Sealed, read_any_scenario
 from true_compass.session.bench import OnBench
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
@@ -68,13 +69,13 @@ class BenchLogs:
             return
         scenario = bench.run.work.scenario
         name = f"run-{os.getpid()}-{uuid4().hex[:12]}"
-        header = Header(
+        header = Header.of(
+            scenario,
             engine_digest(scenario.engine),
             scenario_digest(scenario),
-            scenario.seed,
             VERSION,
-            bench.closed,
             str(uuid4()),
+            closed=bench.closed,
         )
         if self._log is not None:
             self._log.close()
@@ -85,7 +86,8 @@ class BenchLogs:
 
     def _append(self, bench: OnBench) -> None:
         if self._log is not None and bench.last is not None:
-            self._log.add(chained(self._log.lines[-1], *bench.last))
+            seal = bench.run.work.scenario.seal
+            self._log.add(chained(self._log.lines[-1], *bench.last, seal))
             self._write()
 
     def _write(self) -> None:
@@ -135,17 +137,32 @@ class BenchLogs:
                     with contextlib.suppress(OSError):
                         old.unlink(missing_ok=True)
 
-    def unfinished(self) -> OnBench | None:
-        """The newest run that no other window is at, if it was not finished; it goes on here."""
-        free = (path for path in self._logs() if not is_held(path))
-        if (path := next(free, None)) is not None:
+    def unfinished(self) -> OnBench | Sealed | None:
+        """The newest run that no other window is at, if it was not finished; it goes on here. A
+        sealed one waits for its word: `goes_on`.
+        """
+        if (path := self._newest_free()) is not None:
             with contextlib.suppress(EngineFileError, LogError, RefusedError, OSError):
-                return self._brought_back(path)
+                scenario = read_any_scenario(scenario_beside(path))
+                if isinstance(scenario, Scenario):
+                    return self._brought_back(path, scenario)
+                log = parse_log(read_text(path, "a log of the bench", MOST_BYTES))
+                ended = any(action.get("do") == "finish" for action in log.actions)
+                return scenario if log.actions and not ended else None
         return None
 
-    def _brought_back(self, path: Path) -> OnBench | None:
-        scenario = read_scenario(scenario_beside(path))
-        log = parse_log(read_text(path, "a log of the bench", MOST_BYTES))
+    def goes_on(self, scenario: Scenario) -> OnBench | None:
+        """The newest run, of a sealed scenario whose word was typed."""
+        if (path := self._newest_free()) is not None:
+            with contextlib.suppress(LogError, RefusedError, OSError, EngineFileError):
+                return self._brought_back(path, scenario)
+        return None
+
+    def _newest_free(self) -> Path | None:
+        return next((path for path in self._logs() if not is_held(path)), None)
+
+    def _brought_back(self, path: Path, scenario: Scenario) -> OnBench | None:
+        log = parse_log(read_text(path, "a log of the bench", MOST_BYTES), scenario.seal)
         if log.header is None or log.header.scenario_digest != scenario_digest(scenario):
             return None
         bench = OnBench.begin(scenario, log.closed)

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QLineEdit, QWidget
 
 from true_compass.app.keeping.keeping import Keeping
 from true_compass.app.keeping.recents import Recent
@@ -81,6 +81,7 @@ class FileDialogs:
     lesson_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
     class_path: Callable[[QWidget, str], Path | None] = lambda _parent, _suggested: None
     scenario_path: Callable[[QWidget], Path | None] = lambda _parent: None
+    word: Callable[[QWidget, str], str | None] = lambda _parent, _asked: None
 
 
 def with_suffix(path: Path, suffix: str) -> Path:
@@ -121,6 +122,14 @@ def ask_save_path(parent: QWidget, suggested: str) -> Path | None:
     """Ask where to save."""
     name, _ = QFileDialog.getSaveFileName(parent, "Save a copy", suggested, SAVE_FILTER)
     return Path(name) if name else None
+
+
+def ask_word(parent: QWidget, asked: str) -> str | None:
+    """Ask for a word, unseen."""
+    told, is_given = QInputDialog.getText(
+        parent, "Sealed engine", asked, QLineEdit.EchoMode.Password
+    )
+    return told if is_given else None
 
 
 def ask_table_path(parent: QWidget) -> Path | None:
@@ -212,6 +221,7 @@ REAL_DIALOGS = FileDialogs(
     ask_lesson_path,
     ask_class_path,
     ask_scenario_path,
+    ask_word,
 )
 
 
@@ -443,12 +453,22 @@ class Opener(QObject):
             return shown_text(state.source.path.name)
         return file_name_of(state.engine.name, SUFFIX)
 
-    def save_scenario(self, scenario: "Scenario") -> None:
-        """Ask where to, and save a covered engine there, so that a class can have the same one."""
+    def ask_word(self, asked: str) -> str | None:
+        """Ask for a word that nobody else sees."""
+        return self._dialogs.word(self._window, asked)
+
+    def save_scenario(self, scenario: "Scenario", text: str = "") -> None:
+        """Ask where to, and save a covered engine there, so that a class can have the same one.
+
+        `text` is its file where it was sealed.
+        """
         # A start without the bench should not pay for it.
         from true_compass.files.scenario_file import SCENARIO_FILE, scenario_text
 
-        suggested = f"{scenario.rig or 'engine'}-{scenario.seed}{SCENARIO_FILE.suffix}"
+        # A sealed name does not tell the number that all follows from.
+        sealed = bool(text) or scenario.seal is not None
+        last = "sealed" if sealed else scenario.seed
+        suggested = f"{scenario.rig or 'engine'}-{last}{SCENARIO_FILE.suffix}"
         path = self._dialogs.save_path(self._window, suggested)
         if path is None:
             return
@@ -458,7 +478,7 @@ class Opener(QObject):
             self.said.emit(f"{name} is no scenario and was left alone. Give another name.")
             return
         try:
-            write_atomic(path, scenario_text(scenario))
+            write_atomic(path, text or scenario_text(scenario))
         except (OSError, EngineError) as error:
             reason = getattr(error, "strerror", None) or str(error)
             self.said.emit(f"{name} was not saved ({reason}). Choose another folder.")

@@ -29,7 +29,14 @@ from true_compass.book.job import BookEngine, Job
 from true_compass.core.crank.layout import Form
 from true_compass.core.engine import Engine
 from true_compass.files.problems import EngineFileError
-from true_compass.files.scenario_file import read_scenario, scenario_digest
+from true_compass.files.scenario_file import scenario_digest
+from true_compass.files.sealing import (
+    Sealed,
+    SealError,
+    parse_any_scenario,
+    read_any_scenario,
+    sealed_text,
+)
 from true_compass.session.bench import tells_order_asked
 from true_compass.session.session import Source
 
@@ -101,8 +108,35 @@ class BenchWorkspace(Workspace):
         runs = self.desk.runs()
         if self.model.bench is None:
             found = runs.unfinished()
-            if found is not None and found.run.state.done:
+            if isinstance(found, Sealed):
+                seen = found.seen
+                self.desk.files.asks.emit(
+                    "A sealed engine was not finished",
+                    [f"{seen.shown_title}, {seen.engine.name}: with its word it goes on."],
+                    [("Type its word", partial(self._go_on_sealed, found))],
+                )
+            elif found is not None and found.run.state.done:
                 self.desk.session.put_on_bench(found)
+
+    def _go_on_sealed(self, sealed: Sealed) -> None:
+        scenario = self._unsealed(sealed)
+        found = self.desk.runs().goes_on(scenario) if scenario is not None else None
+        if found is not None:
+            self.desk.session.put_on_bench(found)
+            self.show_page(WORK)
+        elif scenario is not None:
+            self.desk.say("That work cannot be gone on with: its log was altered.")
+
+    def _unsealed(self, sealed: Sealed) -> Scenario | None:
+        """A sealed scenario by its word, which the instructor types; None where it is not."""
+        word = self.desk.files.ask_word("The word of the seal")
+        if word is None:
+            return None
+        try:
+            return sealed.opened(word)
+        except SealError as error:
+            self.desk.say(str(error))
+            return None
 
     # Pages -----------------------------------------------------------------------------------
 
@@ -142,16 +176,50 @@ class BenchWorkspace(Workspace):
     def take_file(self, path: Path) -> None:
         """Begin with a scenario file, or say what is wrong with it."""
         try:
-            scenario = read_scenario(path)
+            told = read_any_scenario(path)
         except EngineFileError as error:
             self.desk.files.refused.emit(error)
             return
-        self.begin(scenario)
+        scenario = told if isinstance(told, Scenario) else self._unsealed(told)
+        if scenario is not None:
+            self.begin(scenario)
 
     def _save(self) -> None:
+        """For the class: as it is, or sealed; a sealed one stays so."""
         bench = self.model.bench
-        if bench is not None:
-            self.desk.files.save_scenario(bench.run.work.scenario)
+        if bench is None:
+            return
+        scenario = bench.run.work.scenario
+        if scenario.seal is not None:
+            self.desk.files.save_scenario(scenario)
+            return
+        self.desk.files.asks.emit(
+            "Save it for the class: sealed?",
+            [
+                "A sealed engine begins only when its word is typed on that machine. Nobody can "
+                "read before what is wrong with it, and its log says that it was made under the "
+                "word."
+            ],
+            [
+                ("Sealed, under a word", partial(self._save_sealed, scenario)),
+                ("As it is", partial(self.desk.files.save_scenario, scenario)),
+            ],
+        )
+
+    def _save_sealed(self, scenario: Scenario) -> None:
+        files = self.desk.files
+        word = files.ask_word("A word for the seal: three or four words")
+        if word is None:
+            return
+        if files.ask_word("The same word once more") != word:
+            self.desk.say("The two words are not the same: nothing was saved.")
+            return
+        try:
+            text = sealed_text(scenario, word)
+        except SealError as error:
+            self.desk.say(str(error))
+            return
+        files.save_scenario(scenario, text)
 
     def _into_the_book(self) -> None:
         """Write what was found and left into the book of that engine."""
@@ -200,7 +268,13 @@ class BenchWorkspace(Workspace):
         self.show_page(WORK)
 
     def _again(self) -> None:
-        self.begin(self.model.begun.run.work.scenario)
+        scenario: Scenario | None = self.model.begun.run.work.scenario
+        if scenario is not None and scenario.seal is not None:
+            # Whoever saw the truth begins again only under the word.
+            told = parse_any_scenario(scenario.seal.text, "the sealed engine")
+            scenario = self._unsealed(told) if isinstance(told, Sealed) else None
+        if scenario is not None:
+            self.begin(scenario)
 
     def _another(self) -> None:
         """Another engine; in a lesson, back to it."""
