@@ -132,7 +132,7 @@ def test_what_is_refused_is_not_touched_nor_anything_put_beside_it(
 
 
 def test_a_question_without_end_is_given_up(path: Path) -> None:
-    with closing(Book(path)) as book, pytest.raises(BookError, match="endless"):
+    with closing(Book(path)) as book, pytest.raises(BookError, match="has no end"):
         book.db.rows(f"{ENDLESS} LIMIT -1 OFFSET 9000000000")
 
 

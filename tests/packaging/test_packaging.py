@@ -106,8 +106,9 @@ def test_a_desktop_starts_the_command_wherever_it_was_put(folder: str) -> None:
     line = f"{quoted(f'{folder}/true-compass')} %f"
     argument = line.replace("\\\\", "\\")
     if argument.startswith('"'):
-        argument = re.match(r'"((?:[^"\\]|\\.)*)" %f$', argument)[1]  # type: ignore[index]
-        argument = re.sub(r'\\(["`$\\])', r"\1", argument)
+        told = re.fullmatch(r'"((?:[^"\\]|\\.)*)" %f', argument)
+        assert told is not None
+        argument = re.sub(r'\\(["`$\\])', r"\1", told[1])
     else:
         argument = argument.removesuffix(" %f")
     assert argument.replace("%%", "%") == f"{folder}/true-compass"

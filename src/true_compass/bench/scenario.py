@@ -100,6 +100,13 @@ class Scenario:
         """Its title, or what is asked."""
         return self.title or self.task.title(self.cylinder)
 
+    @property
+    def number_words(self) -> str:
+        """Which covered engine it is. The number tells all that is hidden, so a sealed one has
+        none.
+        """
+        return "Sealed engine" if self.seal is not None else f"Covered engine {self.seed}"
+
 
 _SAID_LIMITS: Final = {
     "start_deg": (0.0, 720.0),

@@ -6,7 +6,7 @@ A chain shows that a file was altered, not by whom, and cannot show that a whole
 import hashlib
 import json
 import math
-from typing import Any, Final
+from typing import Any, Final, NoReturn
 
 MOST_DIGITS: Final = 20
 
@@ -38,14 +38,18 @@ def plain_json(text: str | bytes) -> Any:
 
 def _float(text: str) -> float:
     number = float(text)
-    return number if math.isfinite(number) else _no_number(text)
+    if not math.isfinite(number):
+        _no_number(text)
+    return number
 
 
 def _int(text: str) -> int:
-    return int(text) if len(text) <= MOST_DIGITS else int(_no_number(text))
+    if len(text) > MOST_DIGITS:
+        _no_number(text)
+    return int(text)
 
 
-def _no_number(text: str) -> float:
+def _no_number(text: str) -> NoReturn:
     raise ValueError(f"{text[:20]} is no number here")
 
 

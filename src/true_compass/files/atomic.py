@@ -37,7 +37,7 @@ def replacing(path: Path, *, follow: bool = True) -> Iterator[Path]:
     if not target.is_symlink() and target.exists() and not target.is_file():
         raise OSError(errno.EINVAL, "it is not an ordinary file")
     stem = f".{short(target.name)}."
-    sweep(target.parent)
+    _sweep(target.parent)
     # The end of the name tells some writers what to write.
     suffix = f"{SUFFIX}{target.suffix[:12]}"
     handle, name = tempfile.mkstemp(prefix=stem, suffix=suffix, dir=target.parent)
@@ -61,7 +61,7 @@ def short(name: str) -> str:
     return name.encode("utf-8", "surrogateescape")[:60].decode("utf-8", "ignore")
 
 
-def sweep(folder: Path) -> None:
+def _sweep(folder: Path) -> None:
     """Take away what killed programs left in a folder, unless it may still be written."""
     with contextlib.suppress(OSError):
         for left in folder.iterdir():

@@ -228,15 +228,10 @@ class Book:
         """Every job of an engine with its items, the oldest first."""
         return self.jobs_where("engine_id = ?", engine_id)
 
-    def each_job(self, engine_id: str | None = None) -> Iterator[Job]:
-        """Every job of an engine (of all), the oldest first, some at a time."""
-        where, told = ("1", []) if engine_id is None else ("engine_id = ?", [engine_id])
-        ids = [
-            row[0]
-            for row in self.db.rows(
-                f"SELECT id FROM job WHERE {where} ORDER BY day, made, id", *told
-            )
-        ]
+    def each_job(self, engine_id: str) -> Iterator[Job]:
+        """Every job of an engine, the oldest first, some at a time."""
+        asked = "SELECT id FROM job WHERE engine_id = ? ORDER BY day, made, id"
+        ids = [row[0] for row in self.db.rows(asked, engine_id)]
         for first in range(0, len(ids), AT_ONCE):
             some = ids[first : first + AT_ONCE]
             yield from self.jobs_where(f"job.id IN ({', '.join('?' * len(some))})", *some)

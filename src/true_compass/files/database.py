@@ -14,6 +14,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import date, datetime
+from enum import Enum
 from pathlib import Path
 from typing import Any, ClassVar, Final
 
@@ -34,18 +35,48 @@ BEFORE_MERGE: Final = "-before-merge"
 SQL_ERRORS: Final = (sqlite3.Error, UnicodeDecodeError)
 """What a question raises; the second where even the name of what is wrong is no text."""
 _HEAD_BYTES: Final = 72
-_ROOM: Final = re.compile(r"full|disk I/O|unable to open|No space|too large")
 
 
 class RecordsError(Exception):
     """The file cannot do what was asked: one sentence with the way out. Nothing has changed.
 
-    `passes` tells that it may go by itself: somebody else is writing, or the disk is full.
+    `why` is what lies behind it: what passes is worth trying again.
     """
 
-    def __init__(self, sentence: str, *, passes: bool = False) -> None:
+    def __init__(self, sentence: str, why: "Why | None" = None) -> None:
         super().__init__(sentence)
-        self.passes = passes
+        self.why = why
+
+    @property
+    def passes(self) -> bool:
+        """Whether it may go by itself."""
+        return self.why in (Why.HELD, Why.ROOM)
+
+    @property
+    def is_damage(self) -> bool:
+        """Whether the file itself makes no sense: then a copy may take its place."""
+        return self.why is Why.DAMAGE
+
+
+class Why(Enum):
+    """What lies behind an error of the database, with the codes that tell it (*Result and Error
+    Codes*, sqlite.org).
+    """
+
+    HELD = "BUSY LOCKED PROTOCOL"
+    ROOM = "FULL IOERR CANTOPEN"
+    DAMAGE = "CORRUPT INTERRUPT"
+    OTHER_KIND = "NOTADB"
+    ONLY_READ = "READONLY"
+
+
+def why_of(error: BaseException) -> Why:
+    """What lies behind an error, by its code; without one the file makes no sense."""
+    if isinstance(error, OSError):
+        return Why.ROOM
+    name = getattr(error, "sqlite_errorname", None) or "SQLITE_CORRUPT"
+    kind = name.removeprefix("SQLITE_").partition("_")[0]
+    return next((why for why in Why if kind in why.value.split()), Why.DAMAGE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,15 +155,15 @@ def _is_whole(kind: RecordsKind, path: Path) -> bool:
     return False
 
 
+_WORDS: Final = {
+    Why.HELD: "another program holds it",
+    Why.ROOM: "there is no room on its disk, or the disk fails",
+    Why.ONLY_READ: "it can only be read",
+}
+
+
 def _reason(error: BaseException) -> str:
-    text = getattr(error, "strerror", None) or str(error)
-    if "disk I/O" in text or "disk is full" in text:
-        return "there is no room on its disk, or the disk fails"
-    if "readonly" in text:
-        return "it can only be read"
-    if "locked" in text:
-        return "another program holds it"
-    return text
+    return getattr(error, "strerror", None) or _WORDS.get(why_of(error)) or str(error)
 
 
 class Records:
@@ -146,8 +177,6 @@ class Records:
         self._busy_s = busy_s
         self._steps = 0
         self._most_steps = 0
-        self.stop: Callable[[], bool] | None = None
-        """Asked now and then while a question is answered: whether to give up."""
         if read_only:
             self._only_read(path, "it was opened for looking only")
         else:
@@ -201,10 +230,7 @@ class Records:
 
     def _connect(self, path: Path | str) -> None:
         is_uri = isinstance(path, str)
-        # Another thread may use it after this one: never both at a time.
-        self._db = sqlite3.connect(
-            path, timeout=self._busy_s, isolation_level=None, uri=is_uri, check_same_thread=False
-        )
+        self._db = sqlite3.connect(path, timeout=self._busy_s, isolation_level=None, uri=is_uri)
         # Whoever made the file has no say in what is run here.
         for line in ("trusted_schema = OFF", "cell_size_check = ON"):
             self._db.execute(f"PRAGMA {line}")
@@ -213,8 +239,7 @@ class Records:
 
     def _on_step(self) -> int:
         self._steps += STEPS
-        too_many = 0 < self._most_steps < self._steps
-        return int(too_many or (self.stop is not None and self.stop()))
+        return int(0 < self._most_steps < self._steps)
 
     @property
     def _word(self) -> str:
@@ -243,28 +268,24 @@ class Records:
         self.why_read_only = why
 
     def _broken(self, error: Exception) -> RecordsError:
-        if isinstance(error, sqlite3.DatabaseError) and "not a database" in str(error):
+        why = why_of(error)
+        if why is Why.OTHER_KIND:
             return self._another_kind()
-        told = str(error)
-        if "interrupted" in told and self.stop is not None and self.stop():
-            return self.kind.error("Stopped: nothing has changed.")
-        if isinstance(error, UnicodeDecodeError):
-            return self.damaged("its text is none")
-        if "malformed" in told or "interrupted" in told:
-            return self.damaged("it does not hang together" if "malformed" in told else "endless")
-        if "locked" in told:
+        if why is Why.HELD:
             return self.kind.error(
                 f"Another program holds the {self._word} {self.name}. Nothing was lost: it is "
                 "tried again.",
-                passes=True,
+                why,
             )
-        if _ROOM.search(told):
+        if why in (Why.ROOM, Why.ONLY_READ):
             return self.kind.error(
-                f"The {self._word} {self.name} could not be used: there is no room on its disk, or "
-                f"the disk fails. Make room; or {self.kind.otherwise}.",
-                passes=True,
+                f"The {self._word} {self.name} could not be used: {_WORDS[why]}. Make room; or "
+                f"{self.kind.otherwise}.",
+                why,
             )
-        return self.damaged(_reason(error))
+        code = getattr(error, "sqlite_errorname", "")
+        endless = code == "SQLITE_INTERRUPT"
+        return self.damaged("a question has no end" if endless else "it does not hang together")
 
     def damaged(self, what: str) -> RecordsError:
         """It makes no sense: the sentence names the newest copy that does."""
@@ -274,7 +295,9 @@ class Records:
             if copy is not None
             else "there is no whole copy of it in the folder backups"
         )
-        return self.kind.error(f"{self.name} is damaged ({what}). It was not touched: {way}.")
+        return self.kind.error(
+            f"{self.name} is damaged ({what}). It was not touched: {way}.", Why.DAMAGE
+        )
 
     def _another_kind(self) -> RecordsError:
         return self.kind.error(
@@ -364,14 +387,14 @@ class Records:
                     self._db.execute("ROLLBACK")
                 raise
         except SQL_ERRORS as error:
-            if "interrupted" in str(error):
+            why = why_of(error)
+            if why is Why.DAMAGE:
                 raise self._broken(error) from None
-            no_room = bool(_ROOM.search(str(error)))
-            way = "Make room or choose another folder" if no_room else "Try again"
+            way = "Make room or choose another folder" if why is Why.ROOM else "Try again"
             raise self.kind.error(
                 f"{thing.capitalize()} could not be written into {self.name} ({_reason(error)}). "
                 f"{way}: what was typed is still here.",
-                passes=no_room or "locked" in str(error),
+                why,
             ) from None
 
     def do(self, sql: str, *values: Any) -> None:

@@ -46,6 +46,8 @@ class BookKeeper:
         """Why the book cannot be used, or why it can only be read."""
         self.damage = ""
         """What makes no sense in the book, if anything does."""
+        self._senseless = 0
+        """Of how many jobs it was told that they make no sense."""
         self._copy_for: tuple[str, Path | None] = ("", None)
         self._troubles = troubles
         self._book: Book | None = None
@@ -66,7 +68,7 @@ class BookKeeper:
                 self._book = Book(self.path, busy_s=SOON_S)
             except BookError as error:
                 self.refusal = str(error)
-                self.damage = "" if error.passes else self.refusal
+                self.damage = self.refusal if error.is_damage else ""
                 if error.passes:
                     self._troubles.tell(self.refusal, self._try_to_open)
                 else:
@@ -130,6 +132,7 @@ class BookKeeper:
     def begin_anew(self) -> None:
         """Another file is in the place of the book."""
         self.refusal = self.damage = ""
+        self._senseless = 0
         self.forget()
 
     def forget(self) -> None:
@@ -369,12 +372,14 @@ class BookKeeper:
         try:
             found = look()
         except BookError as error:
-            self.damage = "" if error.passes else str(error)
+            if error.is_damage:
+                self.damage = str(error)
             self._troubles.tell(str(error))
             return nothing
         book = self._book
-        if book is not None and book.senseless:
-            count = counted(len(book.senseless), "job")
+        if book is not None and len(book.senseless) != self._senseless:
+            self._senseless = len(book.senseless)
+            count = counted(self._senseless, "job")
             self.damage = str(book.db.damaged(f"{count} left out, {SEE_CHECK}"))
             self._troubles.tell(self.damage)
         return found

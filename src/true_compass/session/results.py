@@ -43,6 +43,8 @@ from true_compass.version import VERSION
 Clock = Callable[[], datetime]
 MOST_BYTES: Final = 50_000_000
 MOST_RESULTS: Final = 200
+SetOf = tuple[str, str, int]
+"""A set of questions: lesson, person, seed."""
 
 
 class LessonKeeper:
@@ -56,10 +58,11 @@ class LessonKeeper:
         self._answers: Answers | None = None
         self._late: list[tuple[Person, str, Given, Shown]] = []
         """Answers that the record has not taken yet."""
-        self._file: GrowingFile | None = None
-        self._of: tuple[str, str, int] | None = None
-        self._behind: list[GrowingFile] = []
-        """Results of earlier lessons, of which something waits."""
+        self._files: dict[SetOf, GrowingFile] = {}
+        """Results that are written: the one that is worked at, and earlier ones of which something
+        waits.
+        """
+        self._of: SetOf | None = None
         self.handed_in: Path | None = None
         """Where the result of the lesson that is worked through was last left, or None."""
 
@@ -88,9 +91,9 @@ class LessonKeeper:
     def close(self) -> None:
         """Let go of the files; what waits is tried once more."""
         self.catch_up()
-        for file in (*self._behind, *filter(None, (self._file,))):
-            file.close()
-        self._file, self._of, self._behind = None, None, []
+        for of in list(self._files):
+            self._files.pop(of).close()
+        self._of = None
         if self._answers is not None:
             self._answers.close()
             self._answers = None
@@ -135,7 +138,11 @@ class LessonKeeper:
         try:
             self._write_late()
         except AnswersError as error:
-            self._troubles.put_off(str(error), self.catch_up)
+            if error.passes:
+                self._troubles.put_off(str(error), self.catch_up)
+            else:
+                # The next answer tries again: nothing else will change it.
+                self._troubles.tell(str(error))
 
     def _write_late(self) -> None:
         while self._late:
@@ -153,11 +160,10 @@ class LessonKeeper:
             )
 
     def _write_files(self) -> None:
-        for file in (*self._behind, *filter(None, (self._file,))):
+        for of, file in list(self._files.items()):
             file.write()
-        for file in self._behind:
-            file.close()
-        self._behind = []
+            if of != self._of:
+                self._files.pop(of).close()
 
     def catch_up(self) -> bool:
         """Write what waits; whether nothing waits any longer."""
@@ -173,14 +179,13 @@ class LessonKeeper:
         that is there and that no other window writes, or a new one.
         """
         of = (lesson.lesson.id, lesson.person.id, lesson.seed)
-        if self._of == of and self._file is not None:
-            return self._file
-        if self._file is not None:
-            self._behind.append(self._file)
-        self._of, self.handed_in = of, None
-        before = list(takewhile(lambda one: one is not given, lesson.given))
-        self._file = self._gone_on_with(lesson, before) or self._begun(lesson, before)
-        return self._file
+        if self._of != of:
+            self._of, self.handed_in = of, None
+        if of not in self._files:
+            before = list(takewhile(lambda one: one is not given, lesson.given))
+            file = self._gone_on_with(lesson, before) or self._begun(lesson, before)
+            self._files[of] = file
+        return self._files[of]
 
     def _gone_on_with(self, lesson: OnLesson, before: Sequence[Given]) -> GrowingFile | None:
         """A result that nobody writes, and that holds all that was answered."""
@@ -226,11 +231,9 @@ class LessonKeeper:
                 except OSError as error:
                     self._troubles.tell(f"{path} could not be erased ({error.strerror}).")
         self._late = [late for late in self._late if late[0].id != person.id]
-        if self._of is not None and self._of[1] == person.id:
-            self._file, self._of = None, None
-        for file in list(self._behind):
-            if parse_result(file.text()).header.person.id == person.id:
-                self._behind.remove(file)
+        for of in list(self._files):
+            if of[1] == person.id:
+                self._files.pop(of).close()
 
     def hand_in_again(self, lesson: OnLesson) -> bool:
         """Leave the result of a lesson where it was handed out; whether that could be done."""
@@ -240,12 +243,13 @@ class LessonKeeper:
 
     def hand_in(self, folder: Path) -> bool:
         """Put the result beside its lesson; whether that could be done."""
-        if self._file is None:
+        file = self._files.get(self._of) if self._of is not None else None
+        if file is None:
             return False
-        goal = folder / self._file.path.name
+        goal = folder / file.path.name
         try:
             # Whatever somebody put there under that name is replaced, never written through.
-            write_atomic(goal, self._file.text(), follow=False)
+            write_atomic(goal, file.text(), follow=False)
         except OSError as error:
             self.handed_in = None
             self._troubles.tell(

@@ -355,7 +355,7 @@ class SideView(Painted):
             return
         title = QRectF(0, 0, width, 52)
         draw_paragraph_that_fits(p, title, asked, LEAD, theme.ink)
-        number = f"Covered engine {scenario.seed}, hardness {scenario.hardness} of 5"
+        number = f"{scenario.number_words}, hardness {scenario.hardness} of 5"
         about = (f"{scenario.title}: {scenario.hardness} of 5", scenario.title, number)
         draw_one_of(
             p,
