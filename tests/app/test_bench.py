@@ -688,7 +688,7 @@ def test_a_sealed_engine_begins_goes_on_and_begins_again_only_under_its_word(
     ):
         answers.words = [*words]
         bench.click("save_scenario")
-        bench.choose("Sealed, under a word")
+        bench.choose("Seal it")
         assert said in bench.window.note.text
     text = answers.path.read_text(encoding="utf-8")
     assert "seed" not in text.split("[engine")[0]

@@ -412,7 +412,7 @@ def test_jobs_go_out_and_come_back_and_another_book_is_merged(
     page.take_file(tmp_path / "other.tcbook")
     more = page.more
     assert more.coming is not None
-    assert "3 jobs would be new here" in more.coming.words
+    assert "3 new here" in more.coming.words
     assert "in both books under one number" in more.coming.words
     assert book.digests() == before
     take, two, leave = more.choices

@@ -131,18 +131,21 @@ class Coming:
         shown = ", ".join(self.engines[:MOST_NAMED])
         more = f" and {len(self.engines) - MOST_NAMED} more" if self.engines[MOST_NAMED:] else ""
         told = [f"It holds {counted(jobs, 'job')} on {shown or 'no engine'}{more}."]
+        parts = (
+            (merged.added, "new here"),
+            (merged.renewed, "newer than here"),
+            (merged.beside, "kept beside another that differs"),
+            (merged.same, "here already"),
+        )
         if self.adds:
-            told.append(
-                f"{counted(merged.added, 'job')} would be new here, {merged.renewed} newer than "
-                f"here, {merged.beside} kept beside another, {merged.same} the same."
-            )
+            shares = ", ".join(f"{number} {what}" for number, what in parts if number)
+            told.append(f"Of these: {shares}.")
         else:
             told.append("All of it is in your book already: there is nothing to take in.")
         if self.pairs:
             told.append(f"{self.pairs[0][0].title} is in both books under one number.")
-        return " ".join(
-            [*told, "Nothing has been taken in yet; a copy of your book is made first."]
-        )
+        told.append("Nothing has been taken in yet. Before it is, a copy of your book is made.")
+        return " ".join(told)
 
 
 def coming_from(path: Path, other: Path, tell: Progress = go_on) -> Coming:

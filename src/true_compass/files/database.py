@@ -278,8 +278,9 @@ class Records:
                 why,
             )
         if why in (Why.ROOM, Why.ONLY_READ):
+            way = "Make room; or" if why is Why.ROOM else "Copy it to a folder of your own; or"
             return self.kind.error(
-                f"The {self._word} {self.name} could not be used: {_WORDS[why]}. Make room; or "
+                f"The {self._word} {self.name} could not be used: {_WORDS[why]}. {way} "
                 f"{self.kind.otherwise}.",
                 why,
             )

@@ -42,7 +42,8 @@ def read_sheet(path: Path) -> Sheet:
         mark = hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()
         lesson = _lesson(mark, text, "its lesson")
     except ResultError as error:
-        raise NoResultError(f"{name} {error}.") from None
+        end = "" if str(error).endswith("?") else "."
+        raise NoResultError(f"{name} {error}{end}") from None
     except EngineFileError as error:
         raise NoResultError(f"{name}: {error}") from None
     if lesson.id != result.header.lesson_id or lesson_digest(lesson) != result.header.lesson_digest:

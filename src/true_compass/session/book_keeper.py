@@ -27,7 +27,7 @@ from true_compass.session.progress import Clock, utc_now
 from true_compass.session.session import Session, SessionState
 from true_compass.session.store import Troubles
 
-SEE_CHECK: Final = "`true-compass book check` says which"
+SEE_CHECK: Final = "the command book check says which"
 WAITS: Final = "It is tried again until it is written."
 CARRIED: Final = ("person", "blades", "blade_step_mm", "unit", "by_distance", "seen_by")
 """What a new job takes over from the last one of this engine."""

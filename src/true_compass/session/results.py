@@ -90,7 +90,8 @@ class LessonKeeper:
 
     def close(self) -> None:
         """Let go of the files; what waits is tried once more."""
-        self.catch_up()
+        self._catch_up_results()
+        self._catch_up_record()
         for of in list(self._files):
             self._files.pop(of).close()
         self._of = None
@@ -139,7 +140,7 @@ class LessonKeeper:
             self._write_late()
         except AnswersError as error:
             if error.passes:
-                self._troubles.put_off(str(error), self.catch_up)
+                self._troubles.put_off(str(error), self._catch_up_record)
             else:
                 # The next answer tries again: nothing else will change it.
                 self._troubles.tell(str(error))
@@ -156,7 +157,7 @@ class LessonKeeper:
             self._troubles.tell(
                 f"The result cannot be kept in {self.folder} ({error.strerror}). It waits here "
                 "until there is room: make some before the program is closed.",
-                self.catch_up,
+                self._catch_up_results,
             )
 
     def _write_files(self) -> None:
@@ -165,14 +166,19 @@ class LessonKeeper:
             if of != self._of:
                 self._files.pop(of).close()
 
-    def catch_up(self) -> bool:
-        """Write what waits; whether nothing waits any longer."""
-        try:
+    def _catch_up_results(self) -> bool:
+        """Write the results that wait; whether none does any longer."""
+        with contextlib.suppress(OSError):
             self._write_files()
+            return True
+        return False
+
+    def _catch_up_record(self) -> bool:
+        """Write the answers that wait for the record; whether none does any longer."""
+        with contextlib.suppress(AnswersError):
             self._write_late()
-        except (OSError, AnswersError):
-            return False
-        return True
+            return True
+        return False
 
     def _file_of(self, lesson: OnLesson, given: Given | None = None) -> GrowingFile:
         """The result of this lesson and person, with all that was answered before `given`: one

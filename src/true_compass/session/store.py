@@ -49,7 +49,10 @@ class Troubles:
         return bool(self._again)
 
     def try_again(self) -> None:
-        """Try what waits. What is over may be told anew if it comes back."""
+        """Try what waits. What is over may be told anew if it comes back; that all is over is said
+        where it was told that something waits.
+        """
+        over = []
         for sentence, again in list(self._again.items()):
             if not again():
                 self.tell(sentence)
@@ -57,8 +60,10 @@ class Troubles:
             del self._again[sentence]
             if sentence in self._told:
                 self._told.remove(sentence)
-                self.tell(WRITTEN)
-                self._told.remove(WRITTEN)
+                over.append(sentence)
+        if over and not self._again:
+            self.tell(WRITTEN)
+            self._told.remove(WRITTEN)
 
     def listen(self, listener: Callable[[str], None]) -> None:
         """Hear every sentence from now on, and the last one that was said before."""

@@ -56,6 +56,7 @@ if TYPE_CHECKING:
 FIRST_SIZE: Final = (1280, 800)
 STRIP_REACH: Final = 10
 AGAIN_MS: Final = 500
+NOTE_MOVES_MS: Final = 200
 PROJECTOR: Final = "Projector view: Esc leaves it. The pages are at the top edge."
 
 
@@ -428,6 +429,9 @@ class MainWindow(QWidget):
         page = self.scroll_area.geometry()
         self.note.setGeometry(free_room(page, taken, self.note.widths, high))
         self.note.place_more()
+        if self.note.isVisible():
+            # A press on the page may show other things where it lies.
+            self._note_timer.start(NOTE_MOVES_MS)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """The pointer may be near the hidden strip."""

@@ -196,12 +196,12 @@ class BenchWorkspace(Workspace):
         self.desk.files.asks.emit(
             "Save it for the class: sealed?",
             [
-                "A sealed engine begins only when its word is typed on that machine. Nobody can "
-                "read before what is wrong with it, and its log says that it was made under the "
+                "A sealed engine begins only when its word is typed on that machine. Nobody reads "
+                "beforehand what is wrong with it, and its log says that it was made under the "
                 "word."
             ],
             [
-                ("Sealed, under a word", partial(self._save_sealed, scenario)),
+                ("Seal it", partial(self._save_sealed, scenario)),
                 ("As it is", partial(self.desk.files.save_scenario, scenario)),
             ],
         )

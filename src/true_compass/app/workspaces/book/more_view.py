@@ -84,9 +84,10 @@ class MoreView(Painted):
             self.doors[slug] = door
         self.put_back = DrawnButton(look, "", self)
         self.put_back.setObjectName("door_put_back")
-        self.put_back.clicked.connect(self._put_back)
-        self.choices = [StrongButton(look, words, self) for words in (TAKE, AS_TWO, LEAVE)]
-        take, two, leave = self.choices
+        self.put_back.clicked.connect(self._ask_put_back)
+        take = StrongButton(look, TAKE, self)
+        two, leave = (DrawnButton(look, words, self) for words in (AS_TWO, LEAVE))
+        self.choices = (take, two, leave)
         take.clicked.connect(partial(self._merge, as_one=True))
         two.clicked.connect(partial(self._merge, as_one=False))
         leave.clicked.connect(self._leave_it)
@@ -370,6 +371,19 @@ class MoreView(Painted):
             return
         self.coming = None
         self._read_anew(words)
+
+    def _ask_put_back(self) -> None:
+        """What was written since the copy was made is only in the damaged book: that is said."""
+        copy = self._model.keeper.copy
+        if copy is not None:
+            self._model.desk.files.asks.emit(
+                f"{shown_text(copy.name)} in the place of your book?",
+                [
+                    "What was written since then is not in it. The damaged book is kept beside it "
+                    "under another name. Close other windows first."
+                ],
+                [("Put it in its place", self._put_back)],
+            )
 
     def _put_back(self) -> None:
         """Put the newest whole copy in the place of a damaged book."""

@@ -230,7 +230,9 @@ class ClassView(PageView):
                 )
             ):
                 short = word.removesuffix(" answered")
-                draw_one_of(p, cell(nth, y), (word, short), BODY, theme.ink, weight)
+                if not draw_one_of(p, cell(nth, y), (word, short), BODY, theme.ink, weight):
+                    # A name that is too long is cut: nobody's row is without one.
+                    draw_text(p, cell(nth, y), short, BODY, theme.ink, weight)
         if len(rows) > len(shown):
             last = model.first_row + len(shown)
             words = f"{model.first_row + 1} to {last} of {len(rows)} results: Page keys or wheel"
