@@ -165,7 +165,9 @@ class Damaged(Attack):
             path.with_name(path.name + end).unlink(missing_ok=True)
         shutil.copy(self.whole, path)
         did = damage_book(path, self.random(number))
-        for words in (["check"], ["list", "--json"], ["check", "--json"]):
+        table = self.folder / "odd.csv"
+        table.unlink(missing_ok=True)
+        for words in (["check"], ["list", "--json"], ["check", "--json"], ["export", f"-o{table}"]):
             out, err = io.StringIO(), io.StringIO()
             with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
                 code = run(["book", *words, "--book", str(path)])

@@ -154,6 +154,7 @@ def test_a_table_comes_in_whole_or_not_at_all_and_says_why(
         '2,2026-01-03,,,,,,,put_back,"[""\\ud800""]"': "put_back",
         f"2,2026-01-03,,,,,,,temperature_c,{'9' * 400}": "temperature_c",
         "2,2026-01-03,,,I1,0.25,x,,,": "left_mm in line 3",
+        "2,2026-01-03,,,,,,,ori\x1b[2J,{": r"fact ori\x1b[2J in line 3",
     }.items():
         assert told in take(line)
         with closing(Book(book)) as made:

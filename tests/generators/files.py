@@ -105,8 +105,8 @@ def damage_book(path: Path, random: Random) -> str:
         tables = [row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type='table'")]
         told = []
         for _ in range(random.choice((1, 1, 2, 5))):
-            table = random.choice(tables)
-            columns = [row[1] for row in db.execute(f"PRAGMA table_info({table})")]
+            table = random.choice(tables or ["job"])
+            columns = [row[1] for row in db.execute(f"PRAGMA table_info({table})")] or ["id"]
             line = random.choice(
                 (
                     f"UPDATE {table} SET {random.choice(columns)} = {random.choice(CELLS)}",

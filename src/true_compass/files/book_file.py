@@ -124,8 +124,8 @@ class Book:
     def engine_values(self, digest: str) -> dict[str, Any] | None:
         """The copy of an engine as it was set, by its digest."""
         rows = self.db.rows("SELECT value FROM engine_copy WHERE digest = ?", digest)
-        with contextlib.suppress(ValueError):
-            value = json.loads(rows[0][0]) if rows else None
+        with contextlib.suppress(*NO_SENSE):
+            value = plain_json(rows[0][0]) if rows else None
             return value if isinstance(value, dict) else None
         return None
 
@@ -450,7 +450,7 @@ def versions_from(text: str) -> dict[str, int]:
         value = plain_json(text)
         if not isinstance(value, dict) or any(type(count) is not int for count in value.values()):
             raise ValueError("it is no count of writes")
-    except ValueError as error:
+    except NO_SENSE as error:
         raise BookError(f"The count of writes of a job makes no sense ({error}).") from None
     return value
 

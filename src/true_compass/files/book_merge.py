@@ -5,7 +5,6 @@ older gives way; where both went on from one state, the later one stays and the 
 it, with an id that follows from what it says, so that merging again changes nothing.
 """
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -145,6 +144,8 @@ def export_values(book: Book) -> dict[str, dict[str, Any]]:
         }
         for engine in book.engines()
     }
-    for digest, value in book.db.rows("SELECT digest, value FROM engine_copy"):
-        told[digest] = json.loads(value)
+    for (digest,) in book.db.rows("SELECT digest FROM engine_copy"):
+        values = book.engine_values(digest)
+        if values is not None:
+            told[digest] = values
     return told

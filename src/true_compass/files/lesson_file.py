@@ -264,7 +264,10 @@ def _step_values(step: Step) -> dict[str, Any]:
         "notes": {key: words for key, words in notes.items() if words},
     }
     usual = {"look": "a", "picture": "crank"}
-    return {k: v for k, v in told.items() if v not in ("", [], {}) and usual.get(k) != v}
+    # Its sentence must be there, even if it says nothing.
+    return {
+        k: v for k, v in told.items() if k == "say" or (v not in ("", [], {}) and usual.get(k) != v)
+    }
 
 
 def lesson_text(lesson: Lesson, *, copies: bool = True) -> str:

@@ -16,7 +16,9 @@ class Problem:
 
     def __str__(self) -> str:
         place = f"line {self.line}: " if self.line else ""
-        return f"{place}{self.field} {self.sentence}." if self.field else f"{place}{self.sentence}."
+        told = f"{self.field} {self.sentence}" if self.field else self.sentence
+        # What it quotes was written by whoever wrote the file.
+        return f"{place}{shown_text(told)}."
 
 
 MOST_TOLD: Final = 10
